@@ -1,0 +1,82 @@
+import { createWriteStream } from 'node:fs';
+import { mkdir, readdir, readFile, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import { Command } from 'commander';
+import { toPathLines, toReport } from '../core/export/report';
+import { toUnrolledSvg } from '../core/export/unrolledSvg';
+import { parseJobText, toJobJsonSchema } from '../core/job/parse';
+import { createLetterer } from '../core/pipeline/lettering';
+import { createPlanner } from '../core/pipeline/plan';
+import { getResourcesDir, loadEngines } from '../server/resources/engines';
+import { createFileLibrary } from '../server/resources/fonts';
+
+const EXIT_INVALID = 2;
+const EXIT_SPOILS = 3;
+
+const program = new Command('hobel').description('Plans engraving jobs and writes their programs.');
+const collect = (value: string, list: string[]): string[] => [...list, value];
+const complain = (line: string): void => void process.stderr.write(`${line}\n`);
+
+program
+  .command('plan')
+  .argument('<job>', 'job file')
+  .requiredOption('--out <dir>', 'folder for program.nc, unrolled.svg and report.json')
+  .option('--paths', 'also write paths.ndjson')
+  .option('--accept <code>', 'go on in spite of a finding of this code; may be repeated', collect, [])
+  .action(async (file: string, options: { out: string; paths?: boolean; accept: string[] }) => {
+    let text: string;
+    try {
+      text = await readFile(file, 'utf8');
+    } catch (error) {
+      complain(`${file}: ${(error as Error).message}`);
+      process.exitCode = EXIT_INVALID;
+      return;
+    }
+    const parsed = parseJobText(text);
+    if (!parsed.ok) {
+      for (const problem of parsed.error.problems) complain(`${problem.path}: ${problem.text}`);
+      process.exitCode = EXIT_INVALID;
+      return;
+    }
+    const job = parsed.value;
+    const engines = await loadEngines();
+    const lettering = createLetterer(createFileLibrary(engines, path.dirname(path.resolve(file)))).compute(job);
+    const plan = createPlanner(engines.voronoi).compute(job, lettering, () => undefined);
+    await mkdir(options.out, { recursive: true });
+    const out = (name: string) => path.join(options.out, name);
+    const spoiling = plan.findings.filter((f) => f.severity === 'spoils' && !options.accept.includes(f.code));
+    await writeFile(out('report.json'), `${JSON.stringify(toReport(job, lettering, plan), null, 2)}\n`);
+    await writeFile(out('unrolled.svg'), toUnrolledSvg(job, lettering, plan));
+    await writeFile(out('program.nc'), `${plan.program.lines.join('\n')}\n`);
+    if (options.paths) {
+      const stream = createWriteStream(out('paths.ndjson'));
+      for (const line of toPathLines(job, plan)) stream.write(`${line}\n`);
+      await new Promise((resolve) => stream.end(resolve));
+    }
+    for (const finding of plan.findings) complain(`${finding.severity} ${finding.code}: ${finding.text}. ${finding.remedy}.`);
+    if (spoiling.length) {
+      complain(`${spoiling.length} finding${spoiling.length > 1 ? 's' : ''} would spoil the piece: mend the job, or pass --accept CODE`);
+      process.exitCode = EXIT_SPOILS;
+    }
+  });
+
+program.command('schema').description('print the JSON Schema of a job').action(() => {
+  process.stdout.write(`${JSON.stringify(toJobJsonSchema(), null, 2)}\n`);
+});
+
+program
+  .command('example')
+  .argument('[name]', 'name of a demo job')
+  .description('list the demo jobs, or print one')
+  .action(async (name?: string) => {
+    const dir = path.join(getResourcesDir(), 'jobs');
+    const names = (await readdir(dir)).filter((f) => f.endsWith('.json')).map((f) => f.slice(0, -5));
+    if (!name) process.stdout.write(`${names.join('\n')}\n`);
+    else if (names.includes(name)) process.stdout.write(await readFile(path.join(dir, `${name}.json`), 'utf8'));
+    else {
+      complain(`no demo job "${name}": there is ${names.join(', ')}`);
+      process.exitCode = EXIT_INVALID;
+    }
+  });
+
+await program.parseAsync();

@@ -1,0 +1,51 @@
+import { ClipperOffset, EndType, FillRule, JoinType, type Path64, type Paths64, union } from 'clipper2-ts';
+import { packRings, type Rings } from './rings';
+
+/** One unit of the integer grid on which regions are cleaned, mm. */
+export const GRID_MM = 1e-4;
+
+/** Rings as integer paths on the grid. */
+function toPaths(rings: Rings): Paths64 {
+  const paths: Paths64 = [];
+  for (let k = 0; k + 1 < rings.starts.length; k++) {
+    const path: Path64 = [];
+    for (let i = rings.starts[k]!; i < rings.starts[k + 1]!; i++) {
+      path.push({ x: Math.round(rings.xy[2 * i]! / GRID_MM), y: Math.round(rings.xy[2 * i + 1]! / GRID_MM) });
+    }
+    paths.push(path);
+  }
+  return paths;
+}
+
+function fromPaths(paths: Paths64): Rings {
+  return packRings(
+    paths.filter((p) => p.length >= 3).map((p) => {
+      const xy = new Float64Array(2 * p.length);
+      p.forEach((v, i) => {
+        xy[2 * i] = v.x * GRID_MM;
+        xy[2 * i + 1] = v.y * GRID_MM;
+      });
+      return xy;
+    }),
+  );
+}
+
+/**
+ * The union of rings by the non-zero rule: no crossings, outer rings counter-clockwise, holes clockwise, on the grid.
+ * @returns New rings; empty for none. Crossings left by rounding are at most one grid unit deep.
+ * O((n + k) log n), k crossings. Source: Vatti's clipping as in Clipper2 (npm clipper2-ts).
+ */
+export const unionRings = (rings: Rings): Rings => fromPaths(union(toPaths(rings), FillRule.NonZero));
+
+/**
+ * Moves every edge of clean rings by a distance, > 0 outward, < 0 inward; corners rounded.
+ * @param arcToleranceMm Largest chord error on the arcs, mm; > 0.
+ * @returns New rings; empty where all shrinks away. O((n + k) log n).
+ */
+export function offsetRings(rings: Rings, distanceMm: number, arcToleranceMm: number): Rings {
+  const offset = new ClipperOffset(2, arcToleranceMm / GRID_MM);
+  offset.addPaths(toPaths(rings), JoinType.Round, EndType.Polygon);
+  const out: Paths64 = [];
+  offset.execute(distanceMm / GRID_MM, out);
+  return fromPaths(out);
+}

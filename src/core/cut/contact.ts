@@ -1,0 +1,145 @@
+import type { Outline } from '../medial/outline';
+import type { Surface } from '../surface/surface';
+import type { Profile } from './profile';
+
+/** How far a cutter may go down at a place before it touches the outline there, and where it touches. */
+export interface Contact {
+  /** Outline segment touched. */
+  segment: number;
+  /** Sheet point touched, mm. */
+  x: number;
+  y: number;
+  /** Allowed depth along the tool axis below the surface, mm. */
+  depthMm: number;
+}
+
+/** Steps along the outline before a walk gives up; on letters flattened to 5 µm it takes one or two. */
+const MAX_WALK = 200;
+/** A contact further along a segment than this share of the clearance changes the depth by less than 1e-8 of it. */
+const CONTACT_PRECISION = 1e-4;
+
+/**
+ * Finds how deep the cutter may go at a sheet point on the real surface: for a tip below S₀ with tool axis a, an outline
+ * point P allows d(P) = δ + h(ℓ) with q = P − S₀, drop δ = −q·a, lateral distance ℓ = |q + δa| and h the cutter's
+ * profile; the allowed depth is the least d(P). Source: derived in docs/architecture.md, "True depth".
+ * One solver serves one plan at a time: it keeps scratch space.
+ */
+export interface ContactSolver {
+  /** Sets the sheet point under the tip; the tool stands along the surface's normal there. */
+  moveTo(x: number, y: number): void;
+  /** The least allowed depth found by walking downhill along the outline from a segment. */
+  findContact(segment: number): Contact;
+  /** The least allowed depth over all of the outline that the cutter could reach at `contact`'s depth; never more than it. */
+  findLeast(contact: Contact): Contact;
+  /** Rise of the profile per lateral mm at a contact: what the allowed depth loses per mm moved towards it. */
+  slopeAt(contact: Contact): number;
+}
+
+export function createContactSolver(o: Outline, surface: Surface, profile: Profile): ContactSolver {
+  const frame = new Float64Array(6);
+  const p = new Float64Array(3);
+  let atX = 0;
+  let atY = 0;
+  let lastLateral = 0;
+
+  const depthTo = (x: number, y: number): number => {
+    surface.pointInto(x, y, p);
+    const qx = p[0]! - frame[0]!, qy = p[1]! - frame[1]!, qz = p[2]! - frame[2]!;
+    const drop = -(qx * frame[3]! + qy * frame[4]! + qz * frame[5]!);
+    const lx = qx + drop * frame[3]!, ly = qy + drop * frame[4]!, lz = qz + drop * frame[5]!;
+    lastLateral = Math.sqrt(lx * lx + ly * ly + lz * lz);
+    return drop + profile.heightAt(lastLateral);
+  };
+
+  // The least depth on one segment, near the foot of the perpendicular: three-point parabola steps on a smooth function.
+  let bestShare = 0;
+  const leastOnSegment = (i: number): number => {
+    const j = o.next[i]!;
+    const ax = o.xy[2 * i]!, ay = o.xy[2 * i + 1]!;
+    const dx = o.xy[2 * j]! - ax, dy = o.xy[2 * j + 1]! - ay;
+    const lengthSquared = dx * dx + dy * dy;
+    const length = Math.sqrt(lengthSquared);
+    let u = Math.min(1, Math.max(0, ((atX - ax) * dx + (atY - ay) * dy) / lengthSquared));
+    let best = depthTo(ax + u * dx, ay + u * dy);
+    bestShare = u;
+    const reach = Math.hypot(ax + u * dx - atX, ay + u * dy - atY);
+    const h = Math.min(0.25, (0.02 * reach) / length);
+    if (h < 1e-9) return best;
+    for (let k = 0; k < 4; k++) {
+      const centre = Math.min(1 - h, Math.max(h, u));
+      const before = depthTo(ax + (centre - h) * dx, ay + (centre - h) * dy);
+      const here = depthTo(ax + centre * dx, ay + centre * dy);
+      const after = depthTo(ax + (centre + h) * dx, ay + (centre + h) * dy);
+      const bend = before - 2 * here + after;
+      const shift = bend > 1e-18 ? (-h * (after - before)) / (2 * bend) : after < before ? 1 : -1;
+      const step = Math.max(-0.5, Math.min(0.5, shift));
+      const nextU = Math.min(1, Math.max(0, centre + step));
+      const value = depthTo(ax + nextU * dx, ay + nextU * dy);
+      if (value < best) {
+        best = value;
+        bestShare = nextU;
+      }
+      const moved = Math.abs(nextU - u) * length;
+      u = nextU;
+      if (moved <= CONTACT_PRECISION * reach) break;
+    }
+    return best;
+  };
+
+  const contactOn = (segment: number, share: number, depthMm: number): Contact => {
+    const j = o.next[segment]!;
+    return {
+      segment,
+      x: o.xy[2 * segment]! + share * (o.xy[2 * j]! - o.xy[2 * segment]!),
+      y: o.xy[2 * segment + 1]! + share * (o.xy[2 * j + 1]! - o.xy[2 * segment + 1]!),
+      depthMm,
+    };
+  };
+
+  return {
+    moveTo(x, y) {
+      atX = x;
+      atY = y;
+      surface.frameInto(x, y, frame);
+    },
+    findContact(start) {
+      let segment = start;
+      let depth = leastOnSegment(segment);
+      let share = bestShare;
+      for (const step of [o.next, o.prev]) {
+        const forward = step === o.next;
+        for (let k = 0; k < MAX_WALK && (forward ? share >= 1 : share <= 0); k++) {
+          const neighbour = step[segment]!;
+          const d = leastOnSegment(neighbour);
+          if (!(d < depth)) break;
+          segment = neighbour;
+          depth = d;
+          share = bestShare;
+        }
+      }
+      return contactOn(segment, share, depth);
+    },
+    findLeast(contact) {
+      // A convex surface only falls away, so nothing beyond the groove's half-width can be touched; a concave one rises
+      // towards the cutter, by less than this margin while the groove is narrower than 0.4 of the radius.
+      const reach = 1.3 * profile.halfWidthAt(Math.max(contact.depthMm, 0)) + 0.005;
+      let least = contact;
+      for (const i of o.index!.search(atX - reach, atY - reach, atX + reach, atY + reach)) {
+        const j = o.next[i]!;
+        const ax = o.xy[2 * i]!, ay = o.xy[2 * i + 1]!;
+        const dx = o.xy[2 * j]! - ax, dy = o.xy[2 * j + 1]! - ay;
+        const u = Math.min(1, Math.max(0, ((atX - ax) * dx + (atY - ay) * dy) / (dx * dx + dy * dy)));
+        const foot = depthTo(ax + u * dx, ay + u * dy);
+        if (foot > 1.15 * least.depthMm + 1e-3) continue;
+        const d = leastOnSegment(i);
+        if (d < least.depthMm) least = contactOn(i, bestShare, d);
+      }
+      return least;
+    },
+    slopeAt(contact) {
+      depthTo(contact.x, contact.y);
+      const e = 1e-6;
+      return (profile.heightAt(lastLateral + e) - profile.heightAt(Math.max(0, lastLateral - e))) / (e + Math.min(e, lastLateral));
+    },
+  };
+}

@@ -1,0 +1,25 @@
+import { InvariantError } from '../base/invariant';
+import type { Levels } from '../job/schema';
+
+/** Rounding slack, as a share of a step, so that 0.6 in steps of 0.2 gives three levels and not four. */
+const STEP_SLACK = 1e-9;
+
+/**
+ * Depths of the levels, ascending; the last is the total depth.
+ * By steps s with a finishing step f: n = ⌈(D − f)/s⌉ roughing levels, even or fixed, then D. Common practice, no source.
+ * @param totalMm Total depth D, mm; > 0.
+ */
+export function computeLevels(totalMm: number, levels: Levels): number[] {
+  if (!(totalMm > 0)) throw new InvariantError('computeLevels', 'depth is not positive', totalMm);
+  if (levels.by === 'count') {
+    return Array.from({ length: levels.count }, (_, k) => (totalMm * (k + 1)) / levels.count);
+  }
+  const finish = Math.min(levels.finishMm, totalMm);
+  const rough = totalMm - finish;
+  const n = Math.max(0, Math.ceil(rough / levels.stepMm - STEP_SLACK));
+  const out = Array.from({ length: n }, (_, k) =>
+    levels.even ? (rough * (k + 1)) / n : Math.min(rough, levels.stepMm * (k + 1)),
+  );
+  if (finish > 0) out.push(totalMm);
+  return out;
+}

@@ -1,0 +1,77 @@
+import { InvariantError } from '../base/invariant';
+import type { Tool } from '../job/schema';
+
+/**
+ * A cutter's profile of revolution about its axis, tip at height 0.
+ * `heightAt(l)` is the height at which the profile reaches half-width l; `halfWidthAt(h)` its inverse (the largest
+ * half-width at or below h). Both non-decreasing; a V's cone is taken as going on above the cutter's own size.
+ */
+export interface Profile {
+  /** Half-width of the flat at the tip, mm; 0 for a point or a ball. */
+  flatMm: number;
+  /** cot of the half-angle for a V: rise for each mm of half-width; 0 for a flat end mill. */
+  cotBeta: number;
+  ballRadiusMm: number;
+  heightAt(halfWidthMm: number): number;
+  halfWidthAt(heightMm: number): number;
+}
+
+/**
+ * The profile of a V cutter with a flat tip: half-width w at height (w − t/2)/tan β. Elementary.
+ * @param includedDeg Included angle 2β, degrees; in (0, 180).
+ * @param tipMm Width t of the flat, mm; ≥ 0.
+ */
+export function createVProfile(includedDeg: number, tipMm: number): Profile {
+  const tanBeta = Math.tan((includedDeg * Math.PI) / 360);
+  if (!(tanBeta > 0) || !(tipMm >= 0)) throw new InvariantError('createVProfile', 'angle or tip out of range', [includedDeg, tipMm]);
+  const half = tipMm / 2;
+  const cot = 1 / tanBeta;
+  return {
+    flatMm: half,
+    cotBeta: cot,
+    ballRadiusMm: 0,
+    heightAt: (l) => (l > half ? (l - half) * cot : 0),
+    halfWidthAt: (h) => (h > 0 ? half + h * tanBeta : 0),
+  };
+}
+
+/**
+ * The profile of a V cutter with a ball tip of radius b tangent to the cone: half-width √(2bh − h²) up to
+ * h = b(1 − sin β), then h·tan β + b(1 − sin β)/cos β. Elementary.
+ */
+export function createBallVProfile(includedDeg: number, ballRadiusMm: number): Profile {
+  const beta = (includedDeg * Math.PI) / 360;
+  const b = ballRadiusMm;
+  if (!(beta > 0 && beta < Math.PI / 2) || !(b >= 0)) {
+    throw new InvariantError('createBallVProfile', 'angle or radius out of range', [includedDeg, ballRadiusMm]);
+  }
+  const tanBeta = Math.tan(beta);
+  const joinHeight = b * (1 - Math.sin(beta));
+  const joinWidth = b * Math.cos(beta);
+  const coneOffset = (b * (1 - Math.sin(beta))) / Math.cos(beta);
+  return {
+    flatMm: 0,
+    cotBeta: 1 / tanBeta,
+    ballRadiusMm: b,
+    heightAt: (l) => (l <= 0 ? 0 : l <= joinWidth ? b - Math.sqrt(b * b - l * l) : (l - coneOffset) / tanBeta),
+    halfWidthAt: (h) => (h <= 0 ? 0 : h <= joinHeight ? Math.sqrt(2 * b * h - h * h) : h * tanBeta + coneOffset),
+  };
+}
+
+/** The profile of a tool of the crib. */
+export function createProfile(tool: Tool): Profile {
+  switch (tool.kind) {
+    case 'v': return createVProfile(tool.includedDeg, tool.tipMm);
+    case 'ball-v': return createBallVProfile(tool.includedDeg, tool.tipMm / 2);
+    case 'flat': {
+      const half = tool.diameterMm / 2;
+      return {
+        flatMm: half,
+        cotBeta: 0,
+        ballRadiusMm: 0,
+        heightAt: (l) => (l > half ? Infinity : 0),
+        halfWidthAt: (h) => (h > 0 ? half : 0),
+      };
+    }
+  }
+}

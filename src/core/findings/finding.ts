@@ -1,0 +1,97 @@
+/**
+ * `spoils`: would ruin the piece; stops the download until acknowledged. `warns`: cuts, but not as asked.
+ * `notes`: worth knowing.
+ */
+export type Severity = 'spoils' | 'warns' | 'notes';
+
+export type Station = 'blank' | 'lettering' | 'lay' | 'cuts' | 'proof' | 'program';
+
+/** Where a finding is: the station that cures it, and the thing or place meant. */
+export interface Where {
+  station: Station;
+  /** Id of the inscription or cut. */
+  id?: string;
+  name?: string;
+  xMm?: number;
+  turnDeg?: number;
+  /** Line of the program, counted from 1. */
+  line?: number;
+}
+
+/** One problem or warning. `text` says what is wrong and by how much, `remedy` what to do. */
+export interface Finding {
+  code: FindingCode;
+  severity: Severity;
+  where: Where;
+  text: string;
+  remedy: string;
+}
+
+const n = (value: number, digits: number): string => value.toFixed(digits);
+
+/** The wording of every finding, in one place. Each entry: severity, what is wrong, what to do. */
+const WORDING = {
+  'wider-than-turn': (d: { name: string; overDeg: number }) =>
+    ['spoils', `"${d.name}" needs ${n(360 + d.overDeg, 1)}° and runs ${n(d.overDeg, 1)}° into itself at the seam`,
+      'Lower the height or the letter spacing, shorten the wording, or take a larger blank'],
+  'overlaps-at-seam': (d: { name: string; other: string; overDeg: number }) =>
+    ['spoils', `"${d.name}" and "${d.other}" overlap by ${n(d.overDeg, 1)}° across the seam`, 'Move one of them, or make it shorter round the blank'],
+  'crosses-seam': (d: { name: string; overDeg: number }) =>
+    ['notes', `"${d.name}" runs ${n(d.overDeg, 1)}° over the seam`, 'Nothing need be done on a closed blank; turn the lettering to keep it clear of a weld or joint'],
+  'off-blank': (d: { name: string; overMm: number; end: string }) =>
+    ['spoils', `"${d.name}" runs ${n(d.overMm, 2)} mm off the ${d.end} end of the blank`, 'Move it along the blank, lower its height, or correct the length'],
+  mirrored: (d: { name: string }) =>
+    ['spoils', `"${d.name}" is mirrored: it reads backwards on the piece`, 'Switch mirroring off, unless this is a stamp'],
+  'mirrored-program': (_: object) =>
+    ['spoils', 'Read back on this machine, the lettering comes out as a mirror image', 'Check the sense of rotation of the machine against its rotary: turn it by hand in plus'],
+  'glyph-missing': (d: { name: string; glyphs: readonly string[]; font: string }) =>
+    ['spoils', `${d.font} has no ${d.glyphs.slice(0, 12).map((g) => `"${g}" (U+${g.codePointAt(0)!.toString(16).toUpperCase().padStart(4, '0')})`).join(', ')} for "${d.name}"`,
+      'Choose a font that has it, or change the wording'],
+  'font-missing': (d: { name: string; font: string; why: string }) =>
+    ['spoils', `the font "${d.font}" of "${d.name}" cannot be used: ${d.why}`, 'Choose another font'],
+  'empty-lettering': (d: { name: string }) => ['warns', `"${d.name}" has nothing to cut`, 'Type its wording, or remove it'],
+  'not-cut': (d: { name: string }) => ['warns', `no cut takes "${d.name}"`, 'Add a cut for it: a V-carve for outline fonts, a centre-line cut for stroke fonts'],
+  'nothing-to-cut': (d: { name: string; kind: string }) =>
+    ['warns', `"${d.name}" finds no lettering: ${d.kind === 'v-carve' ? 'a V-carve needs an outline font' : 'a centre-line cut needs a stroke font'}`,
+      'Choose a fitting font, or other lettering for this cut'],
+  'outline-crosses': (d: { name: string }) => ['spoils', `the outlines for "${d.name}" cross themselves and cannot be carved`, 'Choose another font, or part the inscriptions that overlap'],
+  'breaks-through': (d: { name: string; depthMm: number; wallMm: number; bore: boolean }) =>
+    ['spoils', `"${d.name}" goes ${n(d.depthMm, 3)} mm deep and the ${d.bore ? 'wall' : 'radius'} is ${n(d.wallMm, 3)} mm`, 'Lower the depth limit, or check the sizes of the blank'],
+  'wall-thin': (d: { name: string; depthMm: number; leftMm: number; bore: boolean }) =>
+    ['warns', `"${d.name}" leaves ${n(d.leftMm, 3)} mm of ${d.bore ? 'wall' : 'radius'} under a depth of ${n(d.depthMm, 3)} mm`, 'Lower the depth limit if the piece has to bear load'],
+  'hop-too-low': (d: { hopMm: number }) =>
+    ['spoils', `the hop height of ${n(d.hopMm, 3)} mm does not clear the surface: the tool would cross the work`, 'Set a hop height of 1 mm or more'],
+  'gap-too-low': (d: { gapMm: number }) =>
+    ['spoils', `the approach gap of ${n(d.gapMm, 3)} mm lets the rapid run into the work`, 'Set an approach gap above 0, 0.3 mm or more for stock out of round'],
+  'heights-crossed': (d: { what: string }) => ['warns', d.what, 'Put park over hop, and hop over the approach gap'],
+  'flute-too-short': (d: { name: string; depthMm: number; fluteMm: number; tool: string }) =>
+    ['spoils', `"${d.name}" goes ${n(d.depthMm, 3)} mm deep and ${d.tool} cuts ${n(d.fluteMm, 3)} mm`, 'Choose a cutter with longer flutes, or lower the depth'],
+  'cutter-too-narrow': (d: { name: string; depthMm: number; tool: string; reachMm: number }) =>
+    ['spoils', `at ${n(d.depthMm, 3)} mm deep "${d.name}" is wider than ${d.tool}, whose cone ends ${n(d.reachMm, 3)} mm over its tip`, 'Choose a wider cutter, or lower the depth limit'],
+  'wrong-cutter': (d: { name: string; tool: string }) => ['spoils', `${d.tool} is no V cutter: "${d.name}" needs one`, 'Choose a V cutter'],
+  'turns-too-fast': (d: { name: string; degPerMin: number; limit: number; feed: number }) =>
+    ['warns', `"${d.name}" asks the rotary for ${n(d.degPerMin, 0)}°/min and it does ${n(d.limit, 0)}°/min: those moves run slower`, `Lower the feed to ${n(d.feed, 0)} mm/min to keep it even`],
+  'feed-too-fast': (d: { name: string; feed: number; limit: number }) =>
+    ['warns', `"${d.name}" asks for ${n(d.feed, 0)} mm/min and the machine feeds ${n(d.limit, 0)} mm/min`, 'Lower the feed'],
+  'spindle-too-fast': (d: { name: string; rpm: number; limit: number }) =>
+    ['warns', `"${d.name}" asks for ${n(d.rpm, 0)} rev/min and the spindle does ${n(d.limit, 0)}`, 'Lower the speed, and the feed with it'],
+  deviation: (d: { um: number; limitUm: number }) =>
+    ['spoils', `the program, read back, leaves the plan by ${n(d.um, 2)} µm (limit ${n(d.limitUm, 2)} µm)`, 'Give the machine more digits, or a smaller chord tolerance'],
+  'program-fault': (d: { what: string }) => ['spoils', `the program does not read back: ${d.what}`, 'Report this: it is a defect of Hobel'],
+  'rapid-in-work': (_: object) => ['spoils', 'a rapid passes below the surface of the blank', 'Raise the hop height and the approach gap'],
+  'tool-by-hand': (d: { count: number }) =>
+    ['notes', `${d.count} cutters on a machine without a changer: the program stops (M0) for each change`, 'Have the cutters measured, and Z set again after each change'],
+  'flat-floor': (d: { name: string; deepMm: number; limitMm: number }) =>
+    ['notes', `"${d.name}" would need ${n(d.deepMm, 3)} mm; limited to ${n(d.limitMm, 3)} mm its wide strokes get a flat floor`, 'Raise the depth limit for a full V'],
+} satisfies Record<string, (d: never) => string[]>;
+
+export type FindingCode = keyof typeof WORDING;
+export const FINDING_CODES = Object.keys(WORDING) as FindingCode[];
+
+/** Makes a finding from its code, its place and its figures. */
+export function makeFinding<C extends FindingCode>(code: C, where: Where, data: Parameters<(typeof WORDING)[C]>[0]): Finding {
+  const [severity, text, remedy] = (WORDING[code] as (d: unknown) => string[])(data);
+  return { code, severity: severity as Severity, where, text: text![0]!.toUpperCase() + text!.slice(1), remedy: remedy! };
+}
+
+export const hasSpoiling = (findings: readonly Finding[]): boolean => findings.some((f) => f.severity === 'spoils');

@@ -1,0 +1,214 @@
+import { z } from 'zod';
+
+/** The version this code writes. A job of a newer version is refused, of an older one migrated. */
+export const JOB_VERSION = 1;
+
+/** Largest length of wording in one inscription, characters. Beyond it planning would outlast anyone's patience. */
+export const MAX_TEXT_LENGTH = 2_000;
+/** Largest number of inscriptions and of cuts in one job. */
+export const MAX_INSCRIPTIONS = 200;
+export const MAX_CUTS = 50;
+
+const finite = z.number({ error: 'must be a number' }).refine(Number.isFinite, 'must be a finite number');
+const between = (min: number, max: number, what: string) =>
+  finite.refine((v) => v >= min && v <= max, `must be ${what}`);
+const lengthMm = (min: number, max: number) => between(min, max, `between ${min} and ${max} mm`);
+const id = z.string().regex(/^[A-Za-z0-9_-]{1,64}$/, 'must be 1 to 64 letters, digits, - or _');
+const label = z.string().max(120, 'must be at most 120 characters');
+
+/** The nine places on a box that can be put at a given spot; "capital line" and "baseline" measure the first line. */
+export const ANCHORS = [
+  'top-left', 'top', 'top-right', 'left', 'centre', 'right', 'bottom-left', 'bottom', 'bottom-right',
+] as const;
+
+export const cylinderSchema = z.strictObject({
+  kind: z.literal('cylinder'),
+  diameterMm: lengthMm(0.5, 2000),
+  lengthMm: lengthMm(0.5, 5000),
+  /** Inside diameter of a tube; 0 for solid stock. */
+  boreMm: lengthMm(0, 2000),
+  /** Where Z = 0 lies: on the axis, or on the surface (only if the blank is truly round). */
+  zero: z.enum(['axis', 'surface']),
+  /** Angle of the seam, degrees from the generator that faces the tool at turn 0. */
+  seamDeg: between(-360, 360, 'between -360 and 360 degrees'),
+});
+
+export const blankSchema = z.discriminatedUnion('kind', [cylinderSchema]).refine(
+  (b) => b.boreMm < b.diameterMm,
+  { path: ['boreMm'], message: 'must be smaller than the diameter' },
+);
+
+export const toolSchema = z.strictObject({
+  id,
+  name: label.min(1, 'must have a name'),
+  kind: z.enum(['v', 'ball-v', 'flat']),
+  /** Included angle of a V cutter, degrees; ignored for a flat end mill. */
+  includedDeg: between(5, 170, 'between 5 and 170 degrees'),
+  /** Flat tip width of a V, tip radius × 2 of a ball-tipped V, diameter of a flat end mill. */
+  tipMm: lengthMm(0, 50),
+  /** Largest diameter of the cutting part. */
+  diameterMm: lengthMm(0.05, 100),
+  fluteLengthMm: lengthMm(0.05, 300),
+  flutes: z.int('must be a whole number').min(1).max(12),
+  number: z.int('must be a whole number').min(1, 'must be at least 1').max(999, 'must be at most 999'),
+});
+
+export const machineSchema = z.strictObject({
+  id,
+  name: label.min(1, 'must have a name'),
+  rotaryLetter: z.enum(['A', 'B', 'C']),
+  /** The linear axis that the rotary takes the place of; the other one of X and Y runs along the blank. */
+  wrappedAxis: z.enum(['X', 'Y']),
+  /** +1 if a growing rotary word turns the blank right-handed about the axis along it, else -1. */
+  sense: z.union([z.literal(1), z.literal(-1)]),
+  feedMode: z.enum(['G93', 'G94']),
+  lengthDigits: z.int().min(2).max(6),
+  angleDigits: z.int().min(2).max(6),
+  maxFeedMmPerMin: between(1, 60000, 'between 1 and 60000 mm/min'),
+  rapidMmPerMin: between(1, 100000, 'between 1 and 100000 mm/min'),
+  maxTurnDegPerMin: between(1, 1000000, 'between 1 and 1000000 degrees/min'),
+  accelerationMmPerS2: between(1, 50000, 'between 1 and 50000 mm/s²'),
+  turnAccelerationDegPerS2: between(1, 500000, 'between 1 and 500000 degrees/s²'),
+  maxSpindleRpm: between(1, 200000, 'between 1 and 200000 rev/min'),
+  /** Largest distance the tip may leave its path between two blocks. */
+  chordToleranceMm: lengthMm(0.0001, 0.1),
+  toolChanger: z.boolean(),
+});
+
+/** A font of the type case by id, or (command line only) a file beside the job. */
+export const fontRefSchema = z.union([
+  z.strictObject({ id: z.string().min(1).max(120) }),
+  z.strictObject({ file: z.string().min(1).max(500) }),
+]);
+
+export const inscriptionSchema = z.strictObject({
+  id,
+  name: label,
+  text: z.string().max(MAX_TEXT_LENGTH, `must be at most ${MAX_TEXT_LENGTH} characters`),
+  font: fontRefSchema,
+  heightMm: lengthMm(0.2, 500),
+  /** What `heightMm` measures: the capital letters, or the body (the size a font is sold by). */
+  heightOf: z.enum(['capitals', 'body']),
+  /** Added between letters. */
+  letterSpacingMm: between(-50, 200, 'between -50 and 200 mm'),
+  /** Distance of baselines as a share of the body size. */
+  lineSpacingRatio: between(0.2, 10, 'between 0.2 and 10'),
+  justify: z.enum(['left', 'centre', 'right']),
+  kerning: z.boolean(),
+  ligatures: z.boolean(),
+  anchor: z.enum(ANCHORS),
+  at: z.strictObject({
+    xMm: between(-10000, 10000, 'between -10000 and 10000 mm'),
+    turnDeg: between(-3600, 3600, 'between -3600 and 3600 degrees'),
+  }),
+  /** Turn of the lettering on the sheet, degrees, counter-clockwise seen from outside. */
+  rotationDeg: between(-360, 360, 'between -360 and 360 degrees'),
+  mirrored: z.boolean(),
+});
+
+const levelsSchema = z.discriminatedUnion('by', [
+  z.strictObject({ by: z.literal('count'), count: z.int('must be a whole number').min(1).max(100) }),
+  z.strictObject({
+    by: z.literal('step'),
+    stepMm: lengthMm(0.005, 50),
+    even: z.boolean(),
+    finishMm: lengthMm(0, 5),
+  }),
+]);
+
+const cutCommon = {
+  id,
+  name: label,
+  enabled: z.boolean(),
+  /** Ids of the inscriptions to cut, or every one this kind of cut can use. */
+  targets: z.union([z.literal('all'), z.array(id).max(MAX_INSCRIPTIONS)]),
+  toolId: id,
+  levels: levelsSchema,
+  feedMmPerMin: between(0.1, 60000, 'between 0.1 and 60000 mm/min'),
+  plungeMmPerMin: between(0.1, 60000, 'between 0.1 and 60000 mm/min'),
+  spindleRpm: between(1, 200000, 'between 1 and 200000 rev/min'),
+  /** Whether strokes may be run from either end; forbidding it costs air travel. */
+  reversible: z.boolean(),
+};
+
+export const vCarveSchema = z.strictObject({
+  kind: z.literal('v-carve'),
+  ...cutCommon,
+  /** Depth the carve may not exceed; wider strokes get a flat floor. */
+  maxDepthMm: lengthMm(0.005, 100),
+});
+
+export const centreLineSchema = z.strictObject({
+  kind: z.literal('centre-line'),
+  ...cutCommon,
+  depthMm: lengthMm(0.001, 100),
+});
+
+export const cutSchema = z.discriminatedUnion('kind', [vCarveSchema, centreLineSchema]);
+
+export const motionSchema = z.strictObject({
+  /** Above the surface, where the tool waits at start and end. */
+  parkHeightMm: between(-100, 1000, 'between -100 and 1000 mm'),
+  /** Above the surface, where it crosses between strokes. */
+  hopHeightMm: between(-100, 1000, 'between -100 and 1000 mm'),
+  /** Above the surface, where rapid ends and feed begins. */
+  approachGapMm: between(-100, 1000, 'between -100 and 1000 mm'),
+});
+
+const duplicateIds = (what: string, key: 'inscriptions' | 'cuts' | 'tools') =>
+  (job: { inscriptions: { id: string }[]; cuts: { id: string }[]; tools: { id: string }[] }, ctx: z.RefinementCtx) => {
+    const seen = new Set<string>();
+    job[key].forEach((item, i) => {
+      if (seen.has(item.id)) ctx.addIssue({ code: 'custom', path: [key, i, 'id'], message: `${what} "${item.id}" stands twice` });
+      seen.add(item.id);
+    });
+  };
+
+/** The whole document: the only thing stored and the only thing edited. All else is derived from it. */
+export const jobSchema = z
+  .strictObject({
+    format: z.literal('hobel-job'),
+    version: z.literal(JOB_VERSION),
+    name: label.min(1, 'must have a name'),
+    notes: z.string().max(4000),
+    /** Units shown and typed; the numbers in the document are always mm and degrees. */
+    units: z.enum(['mm', 'in']),
+    material: z.enum(['brass', 'bronze', 'steel', 'aluminium', 'slate', 'maple', 'acrylic']),
+    blank: blankSchema,
+    machine: machineSchema,
+    tools: z.array(toolSchema).max(100),
+    inscriptions: z.array(inscriptionSchema).max(MAX_INSCRIPTIONS),
+    cuts: z.array(cutSchema).max(MAX_CUTS),
+    motion: motionSchema,
+  })
+  .superRefine(duplicateIds('inscription', 'inscriptions'))
+  .superRefine(duplicateIds('cut', 'cuts'))
+  .superRefine(duplicateIds('tool', 'tools'))
+  .superRefine((job, ctx) => {
+    const toolIds = new Set(job.tools.map((t) => t.id));
+    const inscriptionIds = new Set(job.inscriptions.map((i) => i.id));
+    job.cuts.forEach((cut, i) => {
+      if (!toolIds.has(cut.toolId)) {
+        ctx.addIssue({ code: 'custom', path: ['cuts', i, 'toolId'], message: `no tool "${cut.toolId}" in this job` });
+      }
+      if (cut.targets === 'all') return;
+      cut.targets.forEach((target, k) => {
+        if (!inscriptionIds.has(target)) {
+          ctx.addIssue({ code: 'custom', path: ['cuts', i, 'targets', k], message: `no inscription "${target}" in this job` });
+        }
+      });
+    });
+  });
+
+export type Job = z.infer<typeof jobSchema>;
+export type Blank = z.infer<typeof blankSchema>;
+export type Tool = z.infer<typeof toolSchema>;
+export type Machine = z.infer<typeof machineSchema>;
+export type Inscription = z.infer<typeof inscriptionSchema>;
+export type FontRef = z.infer<typeof fontRefSchema>;
+export type Cut = z.infer<typeof cutSchema>;
+export type VCarveCut = z.infer<typeof vCarveSchema>;
+export type CentreLineCut = z.infer<typeof centreLineSchema>;
+export type Levels = z.infer<typeof levelsSchema>;
+export type Motion = z.infer<typeof motionSchema>;
+export type Anchor = (typeof ANCHORS)[number];

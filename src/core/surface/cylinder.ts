@@ -1,0 +1,48 @@
+import { InvariantError } from '../base/invariant';
+import type { Surface } from './surface';
+
+/**
+ * A cylinder of radius R about the X axis: `S(x, y) = (x, R sin(y/R), R cos(y/R))`, an isometry.
+ * @param diameterMm Outside diameter, mm; > 0.
+ * @param lengthMm From the datum end at x = 0, mm; > 0.
+ * @param boreMm Inside diameter, mm; 0 for solid stock, less than the diameter.
+ * @param seamRad Angle of the seam; the sheet runs one turn down from it.
+ * @throws InvariantError on sizes out of range.
+ */
+export function createCylinder(diameterMm: number, lengthMm: number, boreMm: number, seamRad: number): Surface {
+  if (!(diameterMm > 0) || !(lengthMm > 0) || !(boreMm >= 0) || !(boreMm < diameterMm) || !Number.isFinite(seamRad)) {
+    throw new InvariantError('createCylinder', 'sizes out of range', [diameterMm, lengthMm, boreMm, seamRad]);
+  }
+  const R = diameterMm / 2;
+  const period = Math.PI * diameterMm;
+  return {
+    kind: 'cylinder',
+    domain: { minX: 0, maxX: lengthMm, minY: R * seamRad - period, maxY: R * seamRad },
+    periodMm: period,
+    mmPerRad: R,
+    isometric: true,
+    wallMm: R - boreMm / 2,
+    pointInto(x, y, out) {
+      const t = y / R;
+      out[0] = x;
+      out[1] = R * Math.sin(t);
+      out[2] = R * Math.cos(t);
+    },
+    frameInto(x, y, out) {
+      const t = y / R;
+      const s = Math.sin(t);
+      const c = Math.cos(t);
+      out[0] = x;
+      out[1] = R * s;
+      out[2] = R * c;
+      out[3] = 0;
+      out[4] = s;
+      out[5] = c;
+    },
+    curvatureInto(_x, _y, out) {
+      out[0] = 0;
+      out[1] = 1 / R;
+    },
+    toSheet: (px, py, pz) => ({ x: px, y: R * Math.atan2(py, pz), heightMm: Math.hypot(py, pz) - R }),
+  };
+}
