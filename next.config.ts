@@ -1,0 +1,14 @@
+import type { NextConfig } from 'next';
+
+// Compiled packages probe for Node's modules; in the browser there are none.
+const empty = { browser: './src/workers/empty.ts' };
+
+const config: NextConfig = {
+  allowedDevOrigins: ['127.0.0.1'],
+  serverExternalPackages: ['better-sqlite3', 'harfbuzzjs'],
+  turbopack: { resolveAlias: { module: empty, fs: empty, path: empty }, root: import.meta.dirname },
+  devIndicators: false,
+  poweredByHeader: false,
+};
+
+export default config;

@@ -1,0 +1,127 @@
+import earcut from 'earcut';
+import { computeSignedArea, getRing, type Rings } from '../base/rings';
+import type { Surface } from '../surface/surface';
+
+/** Triangles on the blank for drawing: three vertices a triangle, positions and normals in the blank frame. */
+export interface SurfaceMesh {
+  positions: Float32Array;
+  normals: Float32Array;
+}
+
+const MAX_SPLITS = 10;
+
+/**
+ * Fills rings with triangles laid on the surface, split until no edge leaves it by more than the tolerance.
+ * For drawing only: nothing is planned from it.
+ * @param liftMm Height above the surface, so that it is not hidden in it, mm.
+ * O(n log n + triangles).
+ */
+export function fillOnSurface(rings: Rings, surface: Surface, liftMm: number, toleranceMm: number): SurfaceMesh {
+  const positions: number[] = [];
+  const normals: number[] = [];
+  const frame = new Float64Array(6);
+  const emit = (x: number, y: number) => {
+    surface.frameInto(x, y, frame);
+    for (let k = 0; k < 3; k++) {
+      positions.push(frame[k]! + liftMm * frame[3 + k]!);
+      normals.push(frame[3 + k]!);
+    }
+  };
+  const k = new Float64Array(2);
+  const triangle = (ax: number, ay: number, bx: number, by: number, cx: number, cy: number, depth: number): void => {
+    surface.curvatureInto((ax + bx + cx) / 3, (ay + by + cy) / 3, k);
+    const worst = Math.max(Math.abs(k[0]!), Math.abs(k[1]!));
+    const sag = (x0: number, y0: number, x1: number, y1: number) =>
+      (Math.abs(k[0]!) * (x1 - x0) ** 2 + Math.abs(k[1]!) * (y1 - y0) ** 2) / 8;
+    const ab = sag(ax, ay, bx, by), bc = sag(bx, by, cx, cy), ca = sag(cx, cy, ax, ay);
+    const most = Math.max(ab, bc, ca);
+    if (worst === 0 || most <= toleranceMm || depth >= MAX_SPLITS) {
+      emit(ax, ay);
+      emit(bx, by);
+      emit(cx, cy);
+    } else if (most === ab) {
+      const mx = (ax + bx) / 2, my = (ay + by) / 2;
+      triangle(ax, ay, mx, my, cx, cy, depth + 1);
+      triangle(mx, my, bx, by, cx, cy, depth + 1);
+    } else if (most === bc) {
+      const mx = (bx + cx) / 2, my = (by + cy) / 2;
+      triangle(ax, ay, bx, by, mx, my, depth + 1);
+      triangle(ax, ay, mx, my, cx, cy, depth + 1);
+    } else {
+      const mx = (cx + ax) / 2, my = (cy + ay) / 2;
+      triangle(ax, ay, bx, by, mx, my, depth + 1);
+      triangle(mx, my, bx, by, cx, cy, depth + 1);
+    }
+  };
+  for (const { xy, holes } of groupRings(rings)) {
+    const t = earcut(xy, holes);
+    for (let i = 0; i < t.length; i += 3) {
+      const [a, b, c] = [t[i]!, t[i + 1]!, t[i + 2]!];
+      const [ax, ay, bx, by, cx, cy] = [xy[2 * a]!, xy[2 * a + 1]!, xy[2 * b]!, xy[2 * b + 1]!, xy[2 * c]!, xy[2 * c + 1]!];
+      if ((bx - ax) * (cy - ay) - (by - ay) * (cx - ax) >= 0) triangle(ax, ay, bx, by, cx, cy, 0);
+      else triangle(ax, ay, cx, cy, bx, by, 0);
+    }
+  }
+  return { positions: Float32Array.from(positions), normals: Float32Array.from(normals) };
+}
+
+/** Gives each hole to the smallest outer ring round it. */
+function groupRings(rings: Rings): { xy: number[]; holes: number[] }[] {
+  const outers: { ring: Float64Array; area: number; holes: Float64Array[] }[] = [];
+  const holes: Float64Array[] = [];
+  for (let k = 0; k + 1 < rings.starts.length; k++) {
+    const ring = getRing(rings, k);
+    const area = computeSignedArea(ring);
+    if (area > 0) outers.push({ ring, area, holes: [] });
+    else holes.push(ring);
+  }
+  for (const hole of holes) {
+    let best: (typeof outers)[number] | null = null;
+    for (const outer of outers) {
+      if ((best === null || outer.area < best.area) && contains(outer.ring, hole[0]!, hole[1]!)) best = outer;
+    }
+    best?.holes.push(hole);
+  }
+  return outers.map(({ ring, holes: own }) => {
+    const xy = [...ring];
+    const starts: number[] = [];
+    for (const hole of own) {
+      starts.push(xy.length / 2);
+      xy.push(...hole);
+    }
+    return { xy, holes: starts };
+  });
+}
+
+function contains(ring: Float64Array, x: number, y: number): boolean {
+  let inside = false;
+  for (let i = 0, j = ring.length - 2; i < ring.length; j = i, i += 2) {
+    if (ring[i + 1]! > y !== ring[j + 1]! > y && x < ((ring[j]! - ring[i]!) * (y - ring[i + 1]!)) / (ring[j + 1]! - ring[i + 1]!) + ring[i]!) inside = !inside;
+  }
+  return inside;
+}
+
+/** Lays polylines on the surface as separate segments (two points each), split by the tolerance. For drawing only. */
+export function lineOnSurface(chains: Rings, surface: Surface, liftMm: number, toleranceMm: number): Float32Array {
+  const out: number[] = [];
+  const frame = new Float64Array(6);
+  const k = new Float64Array(2);
+  const emit = (x: number, y: number) => {
+    surface.frameInto(x, y, frame);
+    for (let a = 0; a < 3; a++) out.push(frame[a]! + liftMm * frame[3 + a]!);
+  };
+  for (let c = 0; c + 1 < chains.starts.length; c++) {
+    const xy = getRing(chains, c);
+    for (let i = 0; i + 3 < xy.length; i += 2) {
+      const [x0, y0, x1, y1] = [xy[i]!, xy[i + 1]!, xy[i + 2]!, xy[i + 3]!];
+      surface.curvatureInto(x0, y0, k);
+      const sag = (Math.abs(k[0]!) * (x1 - x0) ** 2 + Math.abs(k[1]!) * (y1 - y0) ** 2) / 8;
+      const pieces = Math.max(1, Math.ceil(Math.sqrt(sag / toleranceMm)));
+      for (let p = 0; p < pieces; p++) {
+        emit(x0 + (p / pieces) * (x1 - x0), y0 + (p / pieces) * (y1 - y0));
+        emit(x0 + ((p + 1) / pieces) * (x1 - x0), y0 + ((p + 1) / pieces) * (y1 - y0));
+      }
+    }
+  }
+  return Float32Array.from(out);
+}

@@ -1,0 +1,153 @@
+import Flatbush from 'flatbush';
+import { getRing, type Rings } from '../base/rings';
+import { createProfile, type Profile } from '../cut/profile';
+import type { Job } from '../job/schema';
+import { MOVE } from '../lay/laidPaths';
+import type { Lettering } from '../pipeline/lettering';
+import type { Plan } from '../pipeline/plan';
+import { createSurface } from '../surface/registry';
+import type { Surface } from '../surface/surface';
+
+/** How well the edge that is cut meets the outline that was drawn, measured along the outline on the blank. */
+export interface EdgeProof {
+  samples: number;
+  /** Largest distance cut beyond the outline, µm. */
+  maxOutsideUm: number;
+  /** Largest distance left uncut inside it, µm, and the one that 95 % of the outline keeps. */
+  maxUncutUm: number;
+  uncut95Um: number;
+  /** Sheet places of the worst two, mm. */
+  outsideAt: [number, number];
+  uncutAt: [number, number];
+}
+
+/** Spacing of the places looked at along the outline, mm; wider where that would be more than `MAX_SAMPLES`. */
+const SPACING_MM = 0.1;
+const MAX_SAMPLES = 20_000;
+/** What is left uncut is told up to this; beyond it the cutter simply does not get there, mm. */
+const FAR_MM = 1;
+
+/**
+ * Proves the edges of all V-carves: at places along each outline, the deepest margin that any part of the path leaves
+ * there, turned into a distance across the edge by the cutter's slope (exact for a V to first order in the margin).
+ * Looks at the laid path alone and knows nothing of how it was made.
+ * @returns Null if nothing is V-carved. O(samples · near path pieces).
+ */
+export function computeEdgeProof(job: Job, lettering: Lettering, plan: Plan, onProgress: (share: number) => void): EdgeProof | null {
+  const surface = createSurface(job.blank);
+  const enabled = job.cuts.filter((c) => c.enabled);
+  const uncut: number[] = [];
+  const proof: EdgeProof = { samples: 0, maxOutsideUm: 0, maxUncutUm: 0, uncut95Um: 0, outsideAt: [0, 0], uncutAt: [0, 0] };
+  enabled.forEach((cut, index) => {
+    if (cut.kind !== 'v-carve' || plan.cuts[index]!.strokes === 0) return;
+    const tool = job.tools.find((t) => t.id === cut.toolId)!;
+    const arts = lettering.artworks.filter((a) => (cut.targets === 'all' || cut.targets.includes(a.id)) && a.regions.xy.length > 0);
+    const profile = createProfile(tool);
+    const marginAt = createMargin(plan, index, surface, profile);
+    const slope = Math.tan((tool.includedDeg * Math.PI) / 360);
+    const total = arts.reduce((sum, a) => sum + measure(a.regions), 0);
+    const spacing = Math.max(SPACING_MM, total / MAX_SAMPLES);
+    for (const art of arts) {
+      forEachSample(art.regions, spacing, (x, y) => {
+        const offMm = Math.max(-FAR_MM, marginAt(x, y) * slope);
+        if (offMm * 1000 > proof.maxOutsideUm) {
+          proof.maxOutsideUm = offMm * 1000;
+          proof.outsideAt = [x, y];
+        }
+        if (-offMm * 1000 > proof.maxUncutUm) {
+          proof.maxUncutUm = -offMm * 1000;
+          proof.uncutAt = [x, y];
+        }
+        uncut.push(Math.max(0, -offMm * 1000));
+        if (uncut.length % 500 === 0) onProgress(Math.min(1, (uncut.length * spacing) / total));
+      });
+    }
+  });
+  if (uncut.length === 0) return null;
+  uncut.sort((a, b) => a - b);
+  proof.samples = uncut.length;
+  proof.uncut95Um = uncut[Math.floor(0.95 * (uncut.length - 1))]!;
+  return proof;
+}
+
+const measure = (rings: Rings): number => {
+  let sum = 0;
+  for (let k = 0; k + 1 < rings.starts.length; k++) {
+    const r = getRing(rings, k);
+    for (let i = 0, j = r.length - 2; i < r.length; j = i, i += 2) sum += Math.hypot(r[i]! - r[j]!, r[i + 1]! - r[j + 1]!);
+  }
+  return sum;
+};
+
+/** Calls back at even steps along every ring, never on a vertex, where an edge has no side. */
+function forEachSample(rings: Rings, spacingMm: number, visit: (x: number, y: number) => void): void {
+  let ahead = spacingMm / 2;
+  for (let k = 0; k + 1 < rings.starts.length; k++) {
+    const r = getRing(rings, k);
+    for (let j = r.length - 2, i = 0; i < r.length; j = i, i += 2) {
+      const length = Math.hypot(r[i]! - r[j]!, r[i + 1]! - r[j + 1]!);
+      for (; ahead < length; ahead += spacingMm) {
+        const t = ahead / length;
+        visit(r[j]! + t * (r[i]! - r[j]!), r[j + 1]! + t * (r[i + 1]! - r[j + 1]!));
+      }
+      ahead -= length;
+    }
+  }
+}
+
+/** By how much the cut is deeper than needed to touch a sheet point, mm: the most over all of a cut's path. */
+function createMargin(plan: Plan, cutIndex: number, surface: Surface, profile: Profile): (x: number, y: number) => number {
+  const { laid } = plan;
+  const pieces: number[] = [];
+  for (let i = 1; i < laid.count; i++) {
+    if (laid.cut[i] === cutIndex && (laid.kind[i] === MOVE.cut || laid.kind[i] === MOVE.plunge)) pieces.push(i);
+  }
+  const index = new Flatbush(Math.max(1, pieces.length));
+  const s = laid.sheet;
+  for (const i of pieces) {
+    const [ax, ay, bx, by] = [s[3 * i - 3]!, s[3 * i - 2]!, s[3 * i]!, s[3 * i + 1]!];
+    const reach = 1.2 * profile.halfWidthAt(Math.max(s[3 * i - 1]!, s[3 * i + 2]!, 1e-6)) + 0.02;
+    index.add(Math.min(ax, bx) - reach, Math.min(ay, by) - reach, Math.max(ax, bx) + reach, Math.max(ay, by) + reach);
+  }
+  if (pieces.length === 0) index.add(0, 0, 0, 0);
+  index.finish();
+  const frame = new Float64Array(6);
+  const q = new Float64Array(3);
+  const marginFrom = (i: number, t: number): number => {
+    const a = 3 * i - 3, b = 3 * i;
+    const depth = s[a + 2]! + t * (s[b + 2]! - s[a + 2]!);
+    if (depth < 0) return -FAR_MM;
+    surface.frameInto(s[a]! + t * (s[b]! - s[a]!), s[a + 1]! + t * (s[b + 1]! - s[a + 1]!), frame);
+    const dx = q[0]! - frame[0]!, dy = q[1]! - frame[1]!, dz = q[2]! - frame[2]!;
+    const drop = -(dx * frame[3]! + dy * frame[4]! + dz * frame[5]!);
+    return depth - drop - profile.heightAt(Math.sqrt(Math.max(0, dx * dx + dy * dy + dz * dz - drop * drop)));
+  };
+  return (x, y) => {
+    surface.pointInto(x, y, q);
+    let best = -FAR_MM;
+    // Past the end of a groove, at a corner that a blunt tip cannot reach, the nearest pieces tell how far it stays away.
+    const inReach = index.search(x, y, x, y);
+    for (const k of inReach.length ? inReach : index.neighbors(x, y, 8)) {
+      const i = pieces[k]!;
+      const ax = s[3 * i - 3]!, ay = s[3 * i - 2]!;
+      const dx = s[3 * i]! - ax, dy = s[3 * i + 1]! - ay;
+      const lengthSquared = dx * dx + dy * dy;
+      let t = lengthSquared > 0 ? Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / lengthSquared)) : 1;
+      let here = marginFrom(i, t);
+      if (here > best - 0.1 && lengthSquared > 0) {
+        // The margin rises towards one place along the piece, off the foot where the depth slopes: close in on it.
+        for (let step = 0.25; step > 1e-4; step /= 2) {
+          for (const next of [Math.max(0, t - step), Math.min(1, t + step)]) {
+            const there = marginFrom(i, next);
+            if (there > here) {
+              here = there;
+              t = next;
+            }
+          }
+        }
+      }
+      if (here > best) best = here;
+    }
+    return best;
+  };
+}

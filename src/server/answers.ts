@@ -1,0 +1,53 @@
+import { NextResponse } from 'next/server';
+
+/** What an error answer looks like on the wire. */
+export interface Problem {
+  error: string;
+  text: string;
+  remedy?: string;
+  problems?: { path: string; text: string }[];
+}
+
+export const answerProblem = (status: number, problem: Problem): NextResponse => NextResponse.json(problem, { status });
+
+const DATABASE_WORDS: Record<string, { text: string; remedy: string }> = {
+  SQLITE_BUSY: { text: 'The database is locked by another program', remedy: 'Close it there; your change is kept here and saved again' },
+  SQLITE_LOCKED: { text: 'The database is locked by another program', remedy: 'Close it there; your change is kept here and saved again' },
+  SQLITE_READONLY: { text: 'The database is read-only', remedy: 'Make the data folder writable; your change is kept here and saved again' },
+  SQLITE_READONLY_DBMOVED: { text: 'The database file was moved or removed', remedy: 'Put it back, or start Hobel again' },
+  SQLITE_CANTOPEN: { text: 'The database cannot be opened', remedy: 'Check that the data folder exists and is writable' },
+  SQLITE_NOTADB: { text: 'The file in the data folder is no Hobel database', remedy: 'Move it away, or set HOBEL_DATA to another folder' },
+  SQLITE_FULL: { text: 'The disk is full', remedy: 'Free some space; your change is kept here and saved again' },
+};
+
+/** Runs a handler; a database that cannot be used becomes a 503 that says why. */
+export async function guarded(handler: () => Promise<NextResponse> | NextResponse): Promise<NextResponse> {
+  try {
+    return await handler();
+  } catch (error) {
+    const code = (error as { code?: string }).code ?? '';
+    const known = DATABASE_WORDS[code] ?? DATABASE_WORDS[code.split('_').slice(0, 2).join('_')];
+    if (known) return answerProblem(503, { error: 'database', ...known });
+    if (code === 'EACCES' || code === 'EROFS') {
+      return answerProblem(503, { error: 'database', text: 'The data folder cannot be written', remedy: 'Check its permissions, or set HOBEL_DATA to another folder' });
+    }
+    console.error(error);
+    return answerProblem(500, { error: 'defect', text: 'Something went wrong in Hobel itself; the server log has it' });
+  }
+}
+
+/** Largest body of a request, bytes: the largest job document is well under it. */
+export const MAX_BODY_BYTES = 8 * 1024 * 1024;
+
+/** Reads a JSON body within the limit, or null with the answer to give. */
+export async function readBody(request: Request): Promise<{ value: unknown } | { answer: NextResponse }> {
+  const text = await request.text();
+  if (text.length > MAX_BODY_BYTES) {
+    return { answer: answerProblem(413, { error: 'tooLarge', text: `A job may take ${MAX_BODY_BYTES / 1024 / 1024} MB, this is ${(text.length / 1024 / 1024).toFixed(1)} MB` }) };
+  }
+  try {
+    return { value: JSON.parse(text) };
+  } catch (error) {
+    return { answer: answerProblem(400, { error: 'notJson', text: `Not JSON: ${(error as Error).message}` }) };
+  }
+}

@@ -1,0 +1,26 @@
+import { createHash } from 'node:crypto';
+import { readdirSync, readFileSync } from 'node:fs';
+import path from 'node:path';
+import { seedShop } from './crib';
+import { fonts } from './db/schema';
+import type { Db } from './db/connection';
+import { countJobs, createJobRow } from './jobs';
+import { getResourcesDir } from './resources/engines';
+import { readCatalog } from './resources/fonts';
+
+/** Puts the starter crib, the shipped fonts and, on an empty Shelf, the demo jobs into the database. */
+export function seed(db: Db, nowMs: number): void {
+  seedShop(db);
+  for (const entry of readCatalog()) {
+    const sha256 = createHash('sha256').update(readFileSync(path.join(getResourcesDir(), entry.file))).digest('hex');
+    const { id, family, style, kind, file } = entry;
+    db.insert(fonts).values({ id, family, style, kind, sha256, file, addedAt: nowMs })
+      .onConflictDoUpdate({ target: fonts.id, set: { family, style, kind, sha256, file } }).run();
+  }
+  if (countJobs(db) > 0) return;
+  const dir = path.join(getResourcesDir(), 'jobs');
+  for (const file of readdirSync(dir).filter((f) => f.endsWith('.json'))) {
+    const made = createJobRow(db, JSON.parse(readFileSync(path.join(dir, file), 'utf8')), '', nowMs);
+    if (!made.ok) throw new Error(`${file}: ${made.error.problems.map((p) => `${p.path} ${p.text}`).join('; ')}`);
+  }
+}

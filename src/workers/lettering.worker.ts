@@ -1,0 +1,88 @@
+import * as harfbuzz from 'harfbuzzjs';
+import { err, ok, type Result } from '../core/base/result';
+import { getRing, type Rings } from '../core/base/rings';
+import type { FontRef, Job } from '../core/job/schema';
+import { fillOnSurface, lineOnSurface } from '../core/lay/mesh';
+import { createOutlineTypeface } from '../core/lettering/outlineTypeface';
+import { createStrokeTypeface, type StrokeFontData } from '../core/lettering/strokeTypeface';
+import type { Typeface } from '../core/lettering/typeface';
+import { createLetterer, type FontLookupError } from '../core/pipeline/lettering';
+import type { InscriptionArtwork } from '../core/lettering/artwork';
+import { createSurface } from '../core/surface/registry';
+import type { InscriptionView, LetteringRequest, LetteringView } from './protocol';
+import { fetchResource } from './resources';
+import { serve } from './serve';
+
+interface Entry {
+  id: string;
+  family: string;
+  kind: 'outline' | 'stroke';
+  file: string;
+}
+
+/** Height of the drawn lettering above the blank, and how far a drawn triangle may leave the surface, mm. */
+const LIFT_MM = 0.02;
+const DRAW_TOLERANCE_MM = 0.004;
+
+const typefaces = new Map<string, Result<Typeface, FontLookupError>>();
+let catalog: Promise<Entry[]> | null = null;
+const letterer = createLetterer({
+  find: (ref) => ('id' in ref ? typefaces.get(ref.id) : undefined) ?? err({ kind: 'fontUnknown', name: 'id' in ref ? ref.id : ref.file }),
+});
+const views = new WeakMap<InscriptionArtwork, { key: string; view: InscriptionView }>();
+
+async function loadTypeface(id: string): Promise<Result<Typeface, FontLookupError>> {
+  catalog ??= fetchResource('fonts/catalog.json').then((r) => r.json() as Promise<Entry[]>);
+  const entry = (await catalog).find((e) => e.id === id);
+  if (!entry) return err({ kind: 'fontUnknown', name: id });
+  const answer = await fetchResource(entry.file);
+  if (entry.kind === 'stroke') return ok(createStrokeTypeface(id, (await answer.json()) as StrokeFontData));
+  return createOutlineTypeface(harfbuzz, id, entry.family, new Uint8Array(await answer.arrayBuffer()));
+}
+
+async function ensureTypefaces(job: Job): Promise<void> {
+  const refs = job.inscriptions.map((i: { font: FontRef }) => i.font);
+  const wanted = [...new Set(refs.flatMap((ref) => ('id' in ref ? [ref.id] : [])))].filter((id) => !typefaces.has(id));
+  await Promise.all(wanted.map(async (id) => {
+    typefaces.set(id, await loadTypeface(id));
+  }));
+}
+
+/** Path data in sheet coordinates, rounded to 0.1 µm; the view turns y up. */
+function toPathData(rings: Rings, closed: boolean): string {
+  let out = '';
+  for (let k = 0; k + 1 < rings.starts.length; k++) {
+    const ring = getRing(rings, k);
+    for (let i = 0; i < ring.length; i += 2) out += `${i ? 'L' : 'M'}${Math.round(ring[i]! * 1e4) / 1e4} ${Math.round(ring[i + 1]! * 1e4) / 1e4}`;
+    if (closed) out += 'Z';
+  }
+  return out;
+}
+
+function toView(job: Job, art: InscriptionArtwork): InscriptionView {
+  const key = JSON.stringify(job.blank);
+  const known = views.get(art);
+  if (known?.key === key) return known.view;
+  const surface = createSurface(job.blank);
+  const stroke = art.chains.xy.length > 0;
+  const view: InscriptionView = {
+    id: art.id,
+    pathData: stroke ? toPathData(art.chains, false) : toPathData(art.regions, true),
+    stroke,
+    letters: art.letters,
+    box: art.box,
+    frame: art.frame,
+    fill: fillOnSurface(art.regions, surface, LIFT_MM, DRAW_TOLERANCE_MM),
+    lines: lineOnSurface(art.chains, surface, LIFT_MM, DRAW_TOLERANCE_MM),
+  };
+  views.set(art, { key, view });
+  return view;
+}
+
+serve<LetteringRequest, LetteringView, never>(async ({ job }) => {
+  await ensureTypefaces(job);
+  const start = performance.now();
+  const lettering = letterer.compute(job);
+  const inscriptions = lettering.artworks.map((art) => toView(job, art));
+  return { answer: { inscriptions, findings: lettering.findings, artworks: lettering.artworks, computeMs: performance.now() - start } };
+});

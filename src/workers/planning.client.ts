@@ -1,0 +1,16 @@
+import type { LetteringRequest, LetteringView, PlanRequest, PlanView, Progress } from './protocol';
+import { createWorkerCaller, type WorkerCaller } from './call.client';
+
+export type { InscriptionView, LetteringView, PlanView, Progress } from './protocol';
+export { WorkerFailure } from './call.client';
+
+/** The two workers behind the bench: lettering answers at once, planning takes as long as it takes and can be stopped. */
+export interface PlanningWorkers {
+  lettering: WorkerCaller<LetteringRequest, LetteringView, never>;
+  plan: WorkerCaller<PlanRequest, PlanView, Progress>;
+}
+
+export const createPlanningWorkers = (): PlanningWorkers => ({
+  lettering: createWorkerCaller(() => new Worker(new URL('./lettering.worker.ts', import.meta.url), { type: 'module' })),
+  plan: createWorkerCaller(() => new Worker(new URL('./plan.worker.ts', import.meta.url), { type: 'module' })),
+});

@@ -1,0 +1,59 @@
+import type { Job } from '../core/job/schema';
+import type { Finding } from '../core/findings/finding';
+import type { Letter } from '../core/lettering/artwork';
+import type { Box, Rings } from '../core/base/rings';
+import type { CutSummary, PlanStage } from '../core/pipeline/plan';
+import type { Lettering } from '../core/pipeline/lettering';
+import type { LaidPaths } from '../core/lay/laidPaths';
+import type { EdgeProof } from '../core/proof/edge';
+
+/** Lettering as the views draw it, one entry an inscription. */
+export interface InscriptionView {
+  id: string;
+  /** SVG path data in sheet mm, y up. */
+  pathData: string;
+  stroke: boolean;
+  letters: Letter[];
+  box: Box;
+  frame: Float64Array;
+  /** Triangles (outline fonts) and line segments (stroke fonts) on the blank. */
+  fill: { positions: Float32Array; normals: Float32Array };
+  lines: Float32Array;
+}
+
+export interface LetteringView {
+  inscriptions: InscriptionView[];
+  findings: Finding[];
+  artworks: Lettering['artworks'];
+  computeMs: number;
+}
+
+export interface PlanView {
+  cuts: CutSummary[];
+  laid: LaidPaths;
+  /** Sheet x, y, depth and end time per block, and the laid move it belongs to. */
+  blocks: { count: number; sheet: Float64Array; move: Uint32Array; timesS: Float64Array; values: Float64Array };
+  timeS: number;
+  programText: string;
+  lineOfBlock: Uint32Array;
+  readBack: { maxTipUm: number; maxAxisUm: number; maxTimeRatio: number; worstLine: number };
+  edge: EdgeProof | null;
+  findings: Finding[];
+  computeMs: number;
+}
+
+export interface LetteringRequest {
+  job: Job;
+}
+
+export interface PlanRequest {
+  job: Job;
+  lettering: Lettering;
+}
+
+export interface Progress {
+  stage: PlanStage | 'checking edges';
+  share: number;
+}
+
+export type { Rings };
