@@ -8,6 +8,8 @@ const config: NextConfig = {
   serverExternalPackages: ['better-sqlite3', 'harfbuzzjs'],
   turbopack: { resolveAlias: { module: empty, fs: empty, path: empty }, root: import.meta.dirname },
   devIndicators: false,
+  // Bootstrap's own sources still use @import.
+  sassOptions: { quietDeps: true, silenceDeprecations: ['import', 'global-builtin', 'color-functions', 'if-function'] },
   poweredByHeader: false,
 };
 

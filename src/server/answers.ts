@@ -17,20 +17,31 @@ const DATABASE_WORDS: Record<string, { text: string; remedy: string }> = {
   SQLITE_READONLY_DBMOVED: { text: 'The database file was moved or removed', remedy: 'Put it back, or start Hobel again' },
   SQLITE_CANTOPEN: { text: 'The database cannot be opened', remedy: 'Check that the data folder exists and is writable' },
   SQLITE_NOTADB: { text: 'The file in the data folder is no Hobel database', remedy: 'Move it away, or set HOBEL_DATA to another folder' },
+  EACCES: { text: 'The data folder cannot be written', remedy: 'Check its permissions, or set HOBEL_DATA to another folder' },
+  EROFS: { text: 'The data folder is on a read-only disk', remedy: 'Set HOBEL_DATA to another folder' },
   SQLITE_FULL: { text: 'The disk is full', remedy: 'Free some space; your change is kept here and saved again' },
 };
+
+function findDatabaseWords(error: unknown): { text: string; remedy: string } | null {
+  // Drizzle wraps what the database said.
+  const { code = '', cause } = error as { code?: string; cause?: unknown };
+  const known = DATABASE_WORDS[code] ?? DATABASE_WORDS[code.split('_').slice(0, 2).join('_')];
+  return known ?? (cause ? findDatabaseWords(cause) : null);
+}
+
+/** What to tell a reader of a page when the database cannot be used. */
+export function describeFailure(error: unknown): string {
+  const known = findDatabaseWords(error);
+  return known ? `${known.text}. ${known.remedy}.` : `Something went wrong in Hobel itself: ${(error as Error).message}`;
+}
 
 /** Runs a handler; a database that cannot be used becomes a 503 that says why. */
 export async function guarded(handler: () => Promise<NextResponse> | NextResponse): Promise<NextResponse> {
   try {
     return await handler();
   } catch (error) {
-    const code = (error as { code?: string }).code ?? '';
-    const known = DATABASE_WORDS[code] ?? DATABASE_WORDS[code.split('_').slice(0, 2).join('_')];
+    const known = findDatabaseWords(error);
     if (known) return answerProblem(503, { error: 'database', ...known });
-    if (code === 'EACCES' || code === 'EROFS') {
-      return answerProblem(503, { error: 'database', text: 'The data folder cannot be written', remedy: 'Check its permissions, or set HOBEL_DATA to another folder' });
-    }
     console.error(error);
     return answerProblem(500, { error: 'defect', text: 'Something went wrong in Hobel itself; the server log has it' });
   }

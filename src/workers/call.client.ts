@@ -4,6 +4,8 @@ export interface CallMessage<Q> {
   request: Q;
 }
 export type AnswerMessage<A, P> =
+  /** The worker's script has run and it listens: what is posted earlier would be lost. */
+  | { kind: 'ready' }
   | { id: number; kind: 'progress'; progress: P }
   | { id: number; kind: 'answer'; answer: A }
   | { id: number; kind: 'failed'; text: string };
@@ -17,6 +19,7 @@ export class WorkerFailure extends Error {
 }
 
 interface Pending<A, P> {
+  send(): void;
   resolve(answer: A): void;
   reject(failure: WorkerFailure): void;
   onProgress?(progress: P): void;
@@ -35,12 +38,14 @@ export interface WorkerCaller<Q, A, P> {
  */
 export function createWorkerCaller<Q, A, P>(start: () => Worker): WorkerCaller<Q, A, P> {
   let worker: Worker | null = null;
+  let ready = false;
   let nextId = 1;
   const pending = new Map<number, Pending<A, P>>();
 
   const endAll = (failure: WorkerFailure) => {
     worker?.terminate();
     worker = null;
+    ready = false;
     for (const [id, call] of pending) {
       clearTimeout(call.timer);
       pending.delete(id);
@@ -51,6 +56,11 @@ export function createWorkerCaller<Q, A, P>(start: () => Worker): WorkerCaller<Q
     const made = start();
     made.onmessage = (event: MessageEvent<AnswerMessage<A, P>>) => {
       const message = event.data;
+      if (message.kind === 'ready') {
+        ready = true;
+        for (const waiting of pending.values()) waiting.send();
+        return;
+      }
       const call = pending.get(message.id);
       if (!call) return;
       if (message.kind === 'progress') {
@@ -73,11 +83,12 @@ export function createWorkerCaller<Q, A, P>(start: () => Worker): WorkerCaller<Q
       const id = nextId++;
       return new Promise<A>((resolve, reject) => {
         const timer = setTimeout(() => endAll(new WorkerFailure('deadline', `no answer within ${Math.round(deadlineMs / 1000)} s`)), deadlineMs);
-        pending.set(id, { resolve, reject, onProgress, timer });
+        const send = () => worker!.postMessage({ id, request } satisfies CallMessage<Q>);
+        pending.set(id, { send, resolve, reject, onProgress, timer });
         signal?.addEventListener('abort', () => {
           if (pending.has(id)) endAll(new WorkerFailure('cancelled', 'cancelled'));
         }, { once: true });
-        worker!.postMessage({ id, request } satisfies CallMessage<Q>);
+        if (ready) send();
       });
     },
     dispose: () => endAll(new WorkerFailure('cancelled', 'closed')),

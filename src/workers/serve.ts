@@ -13,4 +13,5 @@ export function serve<Q, A, P>(
       scope.postMessage({ id, kind: 'failed', text: (error as Error).message });
     }
   };
+  scope.postMessage({ kind: 'ready' });
 }

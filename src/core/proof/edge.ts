@@ -2,7 +2,7 @@ import Flatbush from 'flatbush';
 import { getRing, type Rings } from '../base/rings';
 import { createProfile, type Profile } from '../cut/profile';
 import type { Job } from '../job/schema';
-import { MOVE } from '../lay/laidPaths';
+import { MOVE, type LaidPaths } from '../lay/laidPaths';
 import type { Lettering } from '../pipeline/lettering';
 import type { Plan } from '../pipeline/plan';
 import { createSurface } from '../surface/registry';
@@ -43,7 +43,7 @@ export function computeEdgeProof(job: Job, lettering: Lettering, plan: Plan, onP
     const tool = job.tools.find((t) => t.id === cut.toolId)!;
     const arts = lettering.artworks.filter((a) => (cut.targets === 'all' || cut.targets.includes(a.id)) && a.regions.xy.length > 0);
     const profile = createProfile(tool);
-    const marginAt = createMargin(plan, index, surface, profile);
+    const marginAt = createMargin(plan.laid, index, surface, profile);
     const slope = Math.tan((tool.includedDeg * Math.PI) / 360);
     const total = arts.reduce((sum, a) => sum + measure(a.regions), 0);
     const spacing = Math.max(SPACING_MM, total / MAX_SAMPLES);
@@ -96,8 +96,7 @@ function forEachSample(rings: Rings, spacingMm: number, visit: (x: number, y: nu
 }
 
 /** By how much the cut is deeper than needed to touch a sheet point, mm: the most over all of a cut's path. */
-function createMargin(plan: Plan, cutIndex: number, surface: Surface, profile: Profile): (x: number, y: number) => number {
-  const { laid } = plan;
+export function createMargin(laid: LaidPaths, cutIndex: number, surface: Surface, profile: Profile): (x: number, y: number) => number {
   const pieces: number[] = [];
   for (let i = 1; i < laid.count; i++) {
     if (laid.cut[i] === cutIndex && (laid.kind[i] === MOVE.cut || laid.kind[i] === MOVE.plunge)) pieces.push(i);

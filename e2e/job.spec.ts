@@ -1,0 +1,187 @@
+import { readFileSync } from 'node:fs';
+import { expect, test, type Page } from '@playwright/test';
+import { readProgram } from '../src/core/program/interpreter';
+
+const planned = async (page: Page) => {
+  await expect(page.getByRole('status').filter({ hasText: 'Stop' })).toHaveCount(0);
+  await expect(page.getByRole('button', { name: /^Program/ })).toContainText('lines', { timeout: 30_000 });
+};
+
+const station = (page: Page, name: string) => page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name: new RegExp(`^${name}`) });
+
+async function newJob(page: Page, words: string) {
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New job' }).click();
+  await page.waitForURL(/\/jobs\//);
+  await station(page, 'Lettering').click();
+  await page.getByRole('button', { name: 'Add', exact: true }).click();
+  await page.getByLabel('Words').fill(words);
+}
+
+async function download(page: Page): Promise<string> {
+  await station(page, 'Program').click();
+  const waiting = page.waitForEvent('download');
+  await page.getByTestId('download').click();
+  return readFileSync(await (await waiting).path(), 'utf8');
+}
+
+/** Extent of the feed moves below the surface: degrees round, mm along, deepest Z. */
+function measure(text: string) {
+  const { motions, faults } = readProgram(text);
+  expect(faults).toEqual([]);
+  const cutting = motions.filter((m) => !m.rapid);
+  const span = (k: number) => {
+    const values = cutting.map((m) => m.end[k]!);
+    return { min: Math.min(...values), max: Math.max(...values) };
+  };
+  return { turn: span(3), along: span(0), z: span(2) };
+}
+
+test('a new job goes from a cylinder and a word to a program with the extent and depth asked for', async ({ page }) => {
+  await newJob(page, 'HEDGEHOG');
+  await station(page, 'Blank').click();
+  await page.getByLabel('Diameter').fill('2 in');
+  await page.getByLabel('Length').fill('70');
+  await expect(page.getByTestId('unrolled-size')).toHaveText('70 × 159.5929 mm');
+  await station(page, 'Lettering').click();
+  await page.getByLabel('Height').fill('24 pt');
+  await page.getByLabel('Turned by').fill('90');
+  await page.getByRole('button', { name: 'Centre along' }).click();
+  await page.getByRole('button', { name: 'Centre at 0°' }).click();
+  await station(page, 'Cuts').click();
+  await page.getByRole('button', { name: 'V-carve', exact: true }).click();
+  await page.getByRole('button', { name: /^Depth limit/ }).click();
+  await page.getByLabel('Depth limit', { exact: true }).fill('0.45');
+  await page.keyboard.press('Enter');
+  await planned(page);
+
+  const cut = measure(await download(page));
+  await station(page, 'Lettering').click();
+  const ink = (await page.getByTestId('ink-size').textContent())!;
+  const [, along, around, deg] = /ink ([\d.]+) × ([\d.]+) mm, ([\d.]+)° round/.exec(ink)!.map(Number);
+  // The path of a V stays inside the outline, by up to the groove's half-width at the limit: 0.05 + 0.45 tan 30°.
+  const inset = 0.05 + 0.45 * Math.tan(Math.PI / 6);
+  const insetDeg = (inset / 25.4) * (180 / Math.PI);
+  expect(cut.turn.max - cut.turn.min).toBeLessThanOrEqual(deg!);
+  expect(cut.turn.max - cut.turn.min).toBeGreaterThan(deg! - 2 * insetDeg - 0.2);
+  expect(Math.abs(cut.turn.max + cut.turn.min)).toBeLessThan(0.5);
+  expect(cut.along.max - cut.along.min).toBeLessThanOrEqual(along!);
+  expect(cut.along.max - cut.along.min).toBeGreaterThan(along! - 2 * inset - 0.05);
+  expect(cut.z.min).toBeCloseTo(25.4 - 0.45, 4);
+  // 24 pt is 8.4667 mm: the capitals stand that high, along the blank since the words are turned.
+  expect(along).toBeGreaterThan(8.46);
+  expect(along).toBeLessThan(8.75);
+  expect(around).toBeGreaterThan(40);
+});
+
+test('everything is kept: reload, undo, and late changes of the wording reach the program', async ({ page }) => {
+  await newJob(page, 'TERN');
+  await page.getByLabel('Turned by').fill('90');
+  await station(page, 'Cuts').click();
+  await page.getByRole('button', { name: 'V-carve', exact: true }).click();
+  await planned(page);
+  await expect(page.getByTestId('save-state')).toHaveText('Saved');
+  const short = measure(await download(page));
+
+  await page.reload();
+  await station(page, 'Lettering').click();
+  await expect(page.getByLabel('Words')).toHaveValue('TERN');
+  await planned(page);
+  await page.getByLabel('Words').fill('TERN AND GULL');
+  await planned(page);
+  const long = measure(await download(page));
+  expect(long.turn.max - long.turn.min).toBeGreaterThan(2 * (short.turn.max - short.turn.min));
+
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await station(page, 'Lettering').click();
+  await expect(page.getByLabel('Words')).toHaveValue('TERN');
+  await planned(page);
+  const undone = measure(await download(page));
+  expect(undone).toEqual(short);
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await station(page, 'Lettering').click();
+  await expect(page.getByLabel('Words')).toHaveValue('TERN AND GULL');
+  await expect(page.getByTestId('save-state')).toHaveText('Saved');
+  await page.reload();
+  await expect(page.getByLabel('Words')).toHaveValue('TERN AND GULL');
+});
+
+test('lettering is moved by dragging and by arrow keys, and one undo takes a drag back', async ({ page }) => {
+  await newJob(page, 'EDDY');
+  const turn = page.getByLabel('Round, turn');
+  await expect(page.getByTestId('frame')).toBeVisible();
+  const box = (await page.getByTestId('frame').boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  for (let k = 1; k <= 6; k++) await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2 - 12 * k);
+  await page.mouse.up();
+  const dragged = Number(await turn.inputValue());
+  expect(dragged).toBeGreaterThan(20);
+  await page.getByRole('application').press('ArrowUp');
+  expect(Number(await turn.inputValue())).toBeCloseTo(dragged + (0.1 / 20) * (180 / Math.PI), 3);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(turn).toHaveValue('0');
+});
+
+test('what would spoil the piece stops the download until it is acknowledged', async ({ page }) => {
+  await newJob(page, 'R');
+  await page.getByLabel('Mirrored (stamp)').check();
+  await station(page, 'Cuts').click();
+  await page.getByRole('button', { name: 'V-carve', exact: true }).click();
+  await planned(page);
+  await station(page, 'Program').click();
+  await expect(page.getByTestId('download')).toBeDisabled();
+  await expect(page.locator('[data-code=mirrored]')).toContainText('reads backwards');
+  await page.getByLabel('I know; cut it so').check();
+  await expect(page.getByTestId('download')).toBeEnabled();
+});
+
+test('bad figures and texts are refused in words and nothing is lost', async ({ page }) => {
+  await newJob(page, 'SHOAL');
+  await station(page, 'Blank').click();
+  const diameter = page.getByLabel('Diameter');
+  for (const [typed, words] of [['0', 'between 0.5 and 2000'], ['-5', 'between 0.5 and 2000'], ['NaN', 'no unit here'], ['1e9', 'between 0.5 and 2000'], ['2*', 'cannot be worked out'], ['1/0', 'no finite number']] as const) {
+    await diameter.fill(typed);
+    await expect(page.getByRole('alert')).toContainText(words);
+  }
+  await diameter.blur();
+  await expect(diameter).toHaveValue('40');
+  await station(page, 'Lettering').click();
+  await page.getByLabel('Words').fill('x'.repeat(100_000));
+  await expect(page.getByRole('alert')).toContainText('up to 2000 characters');
+  await expect(page.getByLabel('Words')).toHaveValue('SHOAL');
+  await page.getByLabel('Words').fill('OK 🐟');
+  await expect(page.getByTestId('inspector').locator('[data-code=glyph-missing]')).toContainText('U+1F41F');
+});
+
+test('two pages on one job cannot overwrite each other', async ({ page, context }) => {
+  await newJob(page, 'ONE');
+  await expect(page.getByTestId('save-state')).toHaveText('Saved');
+  const other = await context.newPage();
+  await other.goto(page.url());
+  await other.getByLabel('Words').fill('TWO');
+  await expect(other.getByTestId('save-state')).toHaveText('Saved');
+  await page.getByLabel('Words').fill('THREE');
+  const dialog = page.getByRole('dialog');
+  await expect(dialog).toContainText('TWO');
+  await dialog.getByRole('button', { name: /Take the other/ }).click();
+  await expect(page.getByLabel('Words')).toHaveValue('TWO');
+  await page.getByLabel('Words').fill('FOUR');
+  await expect(page.getByTestId('save-state')).toHaveText('Saved');
+});
+
+test('the ladder drives the tool and the marked block', async ({ page }) => {
+  await newJob(page, 'LOG');
+  await station(page, 'Cuts').click();
+  await page.getByRole('button', { name: 'V-carve', exact: true }).click();
+  await planned(page);
+  await station(page, 'Program').click();
+  const ladder = page.getByTestId('ladder');
+  const box = (await ladder.boundingBox())!;
+  await page.mouse.click(box.x + box.width * 0.4, box.y + box.height / 2);
+  const first = await page.locator('.cm-current-block').textContent();
+  await page.mouse.click(box.x + box.width * 0.8, box.y + box.height / 2);
+  await expect(page.locator('.cm-current-block')).not.toHaveText(first!);
+  await expect(page.getByTestId('tool-mark')).toBeVisible();
+});

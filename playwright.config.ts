@@ -1,0 +1,26 @@
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { defineConfig } from '@playwright/test';
+
+const port = 4399;
+process.env.HOBEL_E2E_DATA ??= mkdtempSync(path.join(tmpdir(), 'hobel-e2e-'));
+
+export default defineConfig({
+  testDir: 'e2e',
+  timeout: 90_000,
+  workers: 1,
+  reporter: [['list']],
+  use: {
+    baseURL: `http://127.0.0.1:${port}`,
+    viewport: { width: 1280, height: 800 },
+    launchOptions: { executablePath: '/usr/bin/chromium', args: ['--no-sandbox'] },
+    acceptDownloads: true,
+  },
+  webServer: {
+    command: `node node_modules/next/dist/bin/next start -H 127.0.0.1 -p ${port}`,
+    url: `http://127.0.0.1:${port}/api/jobs`,
+    reuseExistingServer: false,
+    env: { HOBEL_DATA: process.env.HOBEL_E2E_DATA, NEXT_TELEMETRY_DISABLED: '1' },
+  },
+});

@@ -1,0 +1,42 @@
+import Link from 'next/link';
+import { describeFailure } from '../../../server/answers';
+import { listMachines, listTools } from '../../../server/crib';
+import { readJob } from '../../../server/jobs';
+import { readCatalog } from '../../../server/resources/fonts';
+import { openShop } from '../../../server/shop';
+import { Bench } from '../../../ui/bench/Bench';
+import { PageHead } from '../../../ui/common/PageHead';
+
+export const dynamic = 'force-dynamic';
+
+function Trouble({ title, lines }: { title: string; lines: string[] }) {
+  return (
+    <>
+      <PageHead here="" />
+      <main className="page">
+        <h1 className="h4">{title}</h1>
+        {lines.map((line) => <p key={line}>{line}</p>)}
+        <Link href="/">Back to the Shelf</Link>
+      </main>
+    </>
+  );
+}
+
+export default async function JobPage({ params }: { params: Promise<{ id: string }> }) {
+  const { id } = await params;
+  let loaded;
+  try {
+    const db = openShop();
+    loaded = { found: readJob(db, id), crib: listTools(db), machines: listMachines(db) };
+  } catch (error) {
+    return <Trouble title="The job cannot be opened" lines={[describeFailure(error)]} />;
+  }
+  const { found, crib, machines } = loaded;
+  if (!found.ok) {
+    return found.error.kind === 'notFound'
+      ? <Trouble title="This job is not on the Shelf any more" lines={[]} />
+      : <Trouble title="The stored job cannot be opened; it is kept as it is" lines={found.error.problems.map((p) => `${p.path}: ${p.text}`)} />;
+  }
+  const fonts = readCatalog().map(({ id: fontId, family, style, kind }) => ({ id: fontId, family, style, kind }));
+  return <Bench id={id} revision={found.value.revision} job={found.value.job} crib={crib} machines={machines} fonts={fonts} />;
+}

@@ -1,0 +1,123 @@
+'use client';
+
+import { useEffect, useMemo, useState } from 'react';
+import dynamic from 'next/dynamic';
+import { Group, Panel, Separator } from 'react-resizable-panels';
+import type { Job, Machine, Tool } from '../../core/job/schema';
+import { BenchContext, createBench, STATIONS, useBench, useJob } from '../state/benchStore';
+import { usePlanning } from '../state/usePlanning';
+import { useSaving } from '../state/useSaving';
+import { ConflictDialog } from './ConflictDialog';
+import { DepthLadder } from './DepthLadder';
+import { Inspector } from './Inspector';
+import { Masthead } from './Masthead';
+import { Route } from './Route';
+import { createDepthProbe } from './depthProbe';
+import { toPreview } from './preview';
+import { UnrolledView } from './UnrolledView';
+import { createSurface } from '../../core/surface/registry';
+
+const BlankView = dynamic(() => import('./BlankView').then((m) => m.BlankView), { ssr: false });
+
+interface Props {
+  id: string;
+  revision: number;
+  job: Job;
+  crib: Tool[];
+  machines: Machine[];
+  fonts: FontChoice[];
+}
+
+/** A font as the lettering station offers it. */
+export interface FontChoice {
+  id: string;
+  family: string;
+  style: string;
+  kind: 'outline' | 'stroke';
+}
+
+/** One job on the bench: route above, two linked views, inspector, depth ladder. */
+export function Bench(props: Props) {
+  const [bench] = useState(() => createBench(props.job));
+  return (
+    <BenchContext.Provider value={bench}>
+      <BenchBody {...props} />
+    </BenchContext.Provider>
+  );
+}
+
+function BenchBody({ id, revision, crib, machines, fonts }: Props) {
+  const bench = useBench();
+  const job = useJob();
+  const planning = usePlanning(job);
+  const { lettering, plan, stale } = planning;
+  const saving = useSaving(id, job, revision, () => toPreview(job, lettering));
+  const surface = useMemo(() => createSurface(job.blank), [job.blank]);
+  const probe = useMemo(() => (plan && !stale ? createDepthProbe(job, plan, surface) : null), [job, plan, stale, surface]);
+  useKeys();
+
+  const findings = stale ? (lettering?.findings ?? []) : (plan?.findings ?? []);
+  return (
+    <div className="bench">
+      <Masthead save={saving.state} />
+      <Route job={job} lettering={lettering} plan={plan} stale={stale} findings={findings} />
+      <div className="middle">
+        <Group className="views" orientation="horizontal">
+          <Panel defaultSize="54%" minSize="0%">
+            <UnrolledView lettering={lettering} plan={stale ? null : plan} surface={surface} probe={probe} />
+          </Panel>
+          <Separator className="divider" aria-label="Divider between the views" />
+          <Panel minSize="0%">
+            <BlankView lettering={lettering} plan={stale ? null : plan} surface={surface} />
+          </Panel>
+        </Group>
+        <Inspector id={id} lettering={lettering} plan={plan} stale={stale} planning={planning} findings={findings} crib={crib} machines={machines} fonts={fonts} />
+      </div>
+      <DepthLadder plan={plan} stale={stale} planning={planning} />
+      {saving.state.kind === 'conflict' && (
+        <ConflictDialog
+          theirs={saving.state.theirs}
+          onKeep={(keep, theirs) => {
+            if (keep === 'theirs') bench.document.setState({ job: theirs.job });
+            saving.settle(keep, theirs);
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+const isTyping = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement && (target.closest('input, textarea, select, [contenteditable=true]') !== null);
+
+/** 1 to 6 go to the stations, [ and ] turn the blank; undo and redo everywhere but in a text that is being typed. */
+function useKeys(): void {
+  const bench = useBench();
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const command = event.ctrlKey || event.metaKey;
+      const { undo, redo } = bench.document.temporal.getState();
+      if (command && event.key.toLowerCase() === 'z') {
+        event.preventDefault();
+        if (event.shiftKey) redo();
+        else undo();
+        return;
+      }
+      if (command && event.key.toLowerCase() === 'y') {
+        event.preventDefault();
+        redo();
+        return;
+      }
+      if (command || event.altKey || isTyping(event.target)) return;
+      const station = STATIONS[Number(event.key) - 1];
+      if (station) bench.view.setState({ station });
+      if (event.key === '[' || event.key === ']') {
+        const turn = bench.view.getState().turnDeg + (event.key === '[' ? -30 : 30);
+        bench.view.setState({ turnDeg: turn > 180 ? turn - 360 : turn <= -180 ? turn + 360 : turn });
+      }
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [bench]);
+}
+

@@ -1,0 +1,39 @@
+'use client';
+
+import type { Finding, Severity } from '../../core/findings/finding';
+import { formatDeg, formatLength } from '../common/format';
+import { useBench, useJob } from '../state/benchStore';
+import { Button } from '../common/Button';
+
+const WEIGHT: Record<Severity, string> = { spoils: 'Would spoil the piece', warns: 'Look at this', notes: 'Good to know' };
+const ORDER: Record<Severity, number> = { spoils: 0, warns: 1, notes: 2 };
+
+/** Findings, the gravest first, each with its cause, its place and its remedy. */
+export function FindingList({ findings, children }: { findings: readonly Finding[]; children?(finding: Finding): React.ReactNode }) {
+  const bench = useBench();
+  const job = useJob();
+  const sorted = [...findings].sort((a, b) => ORDER[a.severity] - ORDER[b.severity]);
+  const show = (f: Finding) => {
+    bench.view.setState({ station: f.where.station });
+    if (f.where.id && job.inscriptions.some((i) => i.id === f.where.id)) bench.view.setState({ selected: f.where.id });
+  };
+  return (
+    <ul className="findings">
+      {sorted.map((f, k) => (
+        <li key={`${f.code}${f.where.id ?? ''}${k}`} className={f.severity} data-code={f.code}>
+          <span className="weight">{WEIGHT[f.severity]}.</span> {f.text}. <span className="remedy">{f.remedy}.</span>
+          {f.where.xMm !== undefined && f.where.turnDeg !== undefined && (
+            <span className="figure d-block">at x {formatLength(f.where.xMm, job.units, 2)} {job.units}, {formatDeg(f.where.turnDeg, 1)}</span>
+          )}
+          <div className="d-flex gap-2 align-items-center">
+            <Button variant="link" size="sm" className="p-0" onClick={() => show(f)}>Go there</Button>
+            {f.code === 'mirrored' && f.where.id && (
+              <Button variant="link" size="sm" className="p-0" onClick={() => bench.edit('unmirror', (j) => ({ ...j, inscriptions: j.inscriptions.map((i) => (i.id === f.where.id ? { ...i, mirrored: false } : i)) }))}>Switch mirroring off</Button>
+            )}
+            {children?.(f)}
+          </div>
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,49 @@
+'use client';
+
+import type { Finding } from '../../core/findings/finding';
+import type { Machine, Tool } from '../../core/job/schema';
+import type { LetteringView, PlanView } from '../../workers/planning.client';
+import { useView } from '../state/benchStore';
+import type { Planning } from '../state/usePlanning';
+import type { FontChoice } from './Bench';
+import { BlankPanel } from './panels/BlankPanel';
+import { CutsPanel } from './panels/CutsPanel';
+import { FindingList } from './FindingList';
+import { LayPanel } from './panels/LayPanel';
+import { LetteringPanel } from './panels/LetteringPanel';
+import { ProgramPanel } from './panels/ProgramPanel';
+import { ProofPanel } from './panels/ProofPanel';
+
+export interface InspectorProps {
+  id: string;
+  lettering: LetteringView | null;
+  plan: PlanView | null;
+  stale: boolean;
+  planning: Planning;
+  findings: readonly Finding[];
+  crib: readonly Tool[];
+  machines: readonly Machine[];
+  fonts: readonly FontChoice[];
+}
+
+/** The chosen station's properties. */
+export function Inspector(props: InspectorProps) {
+  const station = useView((v) => v.station);
+  const own = props.findings.filter((f) => f.where.station === station);
+  return (
+    <aside className="inspector" aria-label="Inspector" data-testid="inspector">
+      {station === 'blank' && <BlankPanel machines={props.machines} />}
+      {station === 'lettering' && <LetteringPanel lettering={props.lettering} fonts={props.fonts} />}
+      {station === 'lay' && <LayPanel lettering={props.lettering} />}
+      {station === 'cuts' && <CutsPanel crib={props.crib} plan={props.stale ? null : props.plan} />}
+      {station === 'proof' && <ProofPanel plan={props.stale ? null : props.plan} findings={props.findings} planning={props.planning} />}
+      {station === 'program' && <ProgramPanel plan={props.stale ? null : props.plan} findings={props.findings} planning={props.planning} />}
+      {station !== 'proof' && station !== 'program' && own.length > 0 && (
+        <>
+          <h3>Findings here</h3>
+          <FindingList findings={own} />
+        </>
+      )}
+    </aside>
+  );
+}

@@ -1,0 +1,296 @@
+'use client';
+
+import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { scaleLinear } from 'd3-scale';
+import { select } from 'd3-selection';
+import { zoom, zoomIdentity, type ZoomBehavior, type ZoomTransform } from 'd3-zoom';
+import type { Surface } from '../../core/surface/surface';
+import type { LetteringView, PlanView } from '../../workers/planning.client';
+import { formatDeg, formatLength } from '../common/format';
+import { useBench, useJob, useView } from '../state/benchStore';
+import type { DepthProbe } from './depthProbe';
+import { colourOfDepth, DEPTH_BANDS, toPassPaths } from './passPaths';
+import { MATERIALS } from './preview';
+import { Handles } from './Handles';
+import { useToolPlace } from './playhead';
+
+interface Props {
+  lettering: LetteringView | null;
+  plan: PlanView | null;
+  surface: Surface;
+  probe: DepthProbe | null;
+}
+
+/** Room for the rulers, px: mm and degrees stand side by side on the left. */
+const LEFT = 74;
+const TOP = 22;
+const MIN_PX_PER_MM = 0.2;
+const MAX_PX_PER_MM = 4000;
+
+/** Screen place of sheet points: x to the right, y up. */
+export interface SheetView {
+  k: number;
+  toX(x: number): number;
+  toY(y: number): number;
+  fromX(px: number): number;
+  fromY(py: number): number;
+}
+
+/** The blank's surface laid flat, with rulers in mm along, mm and degrees round. Lettering is moved and sized here. */
+export function UnrolledView({ lettering, plan, surface, probe }: Props) {
+  const bench = useBench();
+  const job = useJob();
+  const cursor = useView((v) => v.cursor);
+  const selected = useView((v) => v.selected);
+  const [showPasses, setShowPasses] = useState(true);
+  const host = useRef<HTMLDivElement>(null);
+  const svg = useRef<SVGSVGElement>(null);
+  const [size, setSize] = useState({ width: 0, height: 0 });
+  const [t, setT] = useState<ZoomTransform>(zoomIdentity);
+  const behaviour = useRef<ZoomBehavior<SVGSVGElement, unknown> | null>(null);
+  const { domain } = surface;
+
+  useEffect(() => {
+    const observer = new ResizeObserver(([entry]) => setSize({ width: entry!.contentRect.width, height: entry!.contentRect.height }));
+    observer.observe(host.current!);
+    return () => observer.disconnect();
+  }, []);
+
+  useEffect(() => {
+    const made = zoom<SVGSVGElement, unknown>()
+      .scaleExtent([MIN_PX_PER_MM, MAX_PX_PER_MM])
+      .filter((event: Event) => event.type === 'wheel' || !(event.target as Element).closest('[data-grab]'))
+      .on('zoom', (event: { transform: ZoomTransform }) => setT(event.transform));
+    behaviour.current = made;
+    select(svg.current!).call(made).on('dblclick.zoom', null);
+  }, []);
+
+  const fit = useCallback(() => {
+    if (!behaviour.current || size.width < 120 || size.height < 80) return;
+    const k = Math.min((size.width - LEFT - 20) / (domain.maxX - domain.minX), (size.height - TOP - 54) / (domain.maxY - domain.minY));
+    const x = LEFT + (size.width - LEFT - k * (domain.maxX - domain.minX)) / 2 - k * domain.minX;
+    const y = TOP + (size.height - TOP - 24 - k * (domain.maxY - domain.minY)) / 2 + k * domain.maxY;
+    select(svg.current!).call(behaviour.current.transform, zoomIdentity.translate(x, y).scale(k));
+  }, [size, domain]);
+  useEffect(fit, [fit]);
+
+  const view = useMemo<SheetView>(() => ({
+    k: t.k,
+    toX: (x) => t.x + t.k * x,
+    toY: (y) => t.y - t.k * y,
+    fromX: (px) => (px - t.x) / t.k,
+    fromY: (py) => (t.y - py) / t.k,
+  }), [t]);
+
+  const point = (event: React.PointerEvent): { x: number; y: number } => {
+    const box = svg.current!.getBoundingClientRect();
+    return { x: view.fromX(event.clientX - box.left), y: view.fromY(event.clientY - box.top) };
+  };
+
+  const degPerMm = 180 / (Math.PI * surface.mmPerRad);
+  const letterAt = cursor && lettering
+    ? lettering.inscriptions.flatMap((i) => i.letters).find((l) => cursor.x >= l.box.minX && cursor.x <= l.box.maxX && cursor.y >= l.box.minY && cursor.y <= l.box.maxY)
+    : undefined;
+  const mm = (v: number, digits = 2) => formatLength(v, job.units, job.units === 'mm' ? digits : digits + 1);
+  const inside = cursor !== null && cursor.x >= domain.minX && cursor.x <= domain.maxX && cursor.y >= domain.minY && cursor.y <= domain.maxY;
+
+  return (
+    <div className="view unrolled" ref={host} data-testid="unrolled">
+      <svg
+        ref={svg}
+        role="application"
+        aria-label="Unrolled view: arrow keys move the selected lettering"
+        tabIndex={0}
+        onPointerMove={(e) => bench.view.setState({ cursor: point(e) })}
+        onPointerLeave={() => bench.view.setState({ cursor: null })}
+        onKeyDown={(e) => nudge(e, bench, surface)}
+      >
+        <rect width={size.width} height={size.height} fill="var(--paper)" />
+        <g transform={`translate(${t.x},${t.y}) scale(${t.k},${-t.k})`}>
+          <rect x={domain.minX} y={domain.minY} width={domain.maxX - domain.minX} height={domain.maxY - domain.minY} fill={MATERIALS[job.material].sheet} />
+        </g>
+        <Grid view={view} surface={surface} />
+        <g transform={`translate(${t.x},${t.y}) scale(${t.k},${-t.k})`}>
+          <Letters lettering={lettering} selected={selected} period={surface.periodMm} minY={domain.minY} maxY={domain.maxY} />
+          {showPasses && plan && <Passes plan={plan} />}
+        </g>
+        <Handles lettering={lettering} view={view} surface={surface} point={point} />
+        {cursor && letterAt && (
+          <rect x={view.toX(letterAt.box.minX) - 2} y={view.toY(letterAt.box.maxY) - 2} width={t.k * (letterAt.box.maxX - letterAt.box.minX) + 4} height={t.k * (letterAt.box.maxY - letterAt.box.minY) + 4} fill="none" stroke="var(--brass)" strokeDasharray="3 2" pointerEvents="none" />
+        )}
+        {cursor && inside && (
+          <g pointerEvents="none" stroke="var(--soft)" strokeWidth={0.6}>
+            <line x1={view.toX(cursor.x)} x2={view.toX(cursor.x)} y1={TOP} y2={size.height} strokeDasharray="2 4" />
+            <line y1={view.toY(cursor.y)} y2={view.toY(cursor.y)} x1={LEFT} x2={size.width} strokeDasharray="2 4" />
+          </g>
+        )}
+        <ToolMark plan={plan} view={view} />
+        <Rulers view={view} size={size} degPerMm={degPerMm} unitMm={job.units === 'mm' ? 1 : 25.4} units={job.units} cursor={cursor} />
+      </svg>
+      <div className="corner">
+        {plan && <button type="button" aria-pressed={showPasses} onClick={() => setShowPasses(!showPasses)}>Passes</button>}
+        <button type="button" onClick={fit}>Whole sheet</button>
+      </div>
+      {showPasses && plan && plan.laid.count > 0 && <DepthKey plan={plan} />}
+      <div className="caption" data-testid="readout">
+        {cursor && inside
+          ? `x ${mm(cursor.x)} · ${formatDeg(cursor.y * degPerMm)} · arc ${mm(cursor.y)} · r ${mm(surface.mmPerRad)}${probe ? ` · depth ${mm(probe(cursor.x, cursor.y), 3)}` : ''} ${job.units}${letterAt ? ` · ${letterAt.char}` : ''}`
+          : `unrolled ${mm(domain.maxX - domain.minX)} × ${mm(domain.maxY - domain.minY)} ${job.units}, ${formatDeg(degPerMm * (job.units === 'mm' ? 1 : 25.4), 4)} per ${job.units}`}
+      </div>
+    </div>
+  );
+}
+
+const NUDGE_MM = 0.1;
+
+function nudge(event: React.KeyboardEvent, bench: ReturnType<typeof useBench>, surface: Surface): void {
+  const step = event.shiftKey ? 1 : NUDGE_MM;
+  const move = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key];
+  const { selected } = bench.view.getState();
+  if (!move || !selected) return;
+  event.preventDefault();
+  bench.edit('nudge', (job) => ({
+    ...job,
+    inscriptions: job.inscriptions.map((i) =>
+      i.id === selected
+        ? { ...i, at: { xMm: round(i.at.xMm + move[0]!, 1e6), turnDeg: round(i.at.turnDeg + (move[1]! / surface.mmPerRad) * (180 / Math.PI), 1e6) } }
+        : i),
+  }));
+}
+
+const round = (v: number, per: number): number => Math.round(v * per) / per;
+
+const Letters = memo(function Letters({ lettering, selected, period, minY, maxY }: { lettering: LetteringView | null; selected: string | null; period: number | null; minY: number; maxY: number }) {
+  const bench = useBench();
+  return lettering?.inscriptions.map((i) => {
+    // Lettering over the seam shows again where the sheet goes on.
+    const images = period === null ? [0] : [0, i.box.maxY > maxY ? -period : 0, i.box.minY < minY ? period : 0].filter((v, k) => k === 0 || v !== 0);
+    const colour = i.id === selected ? '#6f4f0d' : 'var(--ink)';
+    return images.map((dy) => (
+      <path
+        key={`${i.id}${dy}`}
+        d={i.pathData}
+        transform={dy ? `translate(0,${dy})` : undefined}
+        fill={i.stroke ? 'none' : colour}
+        fillOpacity={dy ? 0.35 : 0.82}
+        stroke={i.stroke ? colour : 'none'}
+        strokeWidth={i.stroke ? 1.6 : 0}
+        vectorEffect="non-scaling-stroke"
+        data-inscription={i.id}
+        data-grab="select"
+        onPointerDown={() => bench.view.setState({ selected: i.id, station: 'lettering' })}
+      />
+    ));
+  });
+});
+
+const Passes = memo(function Passes({ plan }: { plan: PlanView }) {
+  const paths = useMemo(() => toPassPaths(plan), [plan]);
+  return (
+    <g pointerEvents="none" fill="none" strokeWidth={1} data-testid="passes">
+      {paths.map(({ band, data }) => <path key={band} d={data} stroke={colourOfDepth(band / (DEPTH_BANDS - 1))} vectorEffect="non-scaling-stroke" />)}
+    </g>
+  );
+});
+
+function DepthKey({ plan }: { plan: PlanView }) {
+  const { units } = useJob();
+  const deepest = Math.max(0, ...plan.cuts.map((c) => c.maxDepthMm));
+  const stops = Array.from({ length: 8 }, (_, k) => colourOfDepth(k / 7));
+  return (
+    <div className="position-absolute d-flex align-items-center gap-1" style={{ right: 8, bottom: 5, fontSize: '0.7rem', color: 'var(--soft)', fontFamily: 'var(--mono)', background: 'rgba(251,248,241,0.82)', padding: '0 4px' }}>
+      0<span style={{ width: 70, height: 7, background: `linear-gradient(to right, ${stops.join(',')})` }} />{formatLength(deepest, units)} {units} deep
+    </div>
+  );
+}
+
+function ToolMark({ plan, view }: { plan: PlanView | null; view: SheetView }) {
+  const place = useToolPlace(plan);
+  if (!place) return null;
+  return (
+    <g pointerEvents="none" transform={`translate(${view.toX(place.x)},${view.toY(place.y)})`} data-testid="tool-mark">
+      <circle r={6} fill="none" stroke="var(--verdigris)" strokeWidth={2} />
+      <circle r={1.5} fill="var(--verdigris)" />
+    </g>
+  );
+}
+
+function Grid({ view, surface }: { view: SheetView; surface: Surface }) {
+  const { domain, mmPerRad, periodMm } = surface;
+  const lines: React.ReactNode[] = [];
+  for (let deg = -720; deg <= 720; deg += 30) {
+    const y = (deg * Math.PI * mmPerRad) / 180;
+    if (y < domain.minY - 1e-6 || y > domain.maxY + 1e-6) continue;
+    lines.push(<line key={deg} x1={view.toX(domain.minX)} x2={view.toX(domain.maxX)} y1={view.toY(y)} y2={view.toY(y)} stroke="#fff" strokeOpacity={deg === 0 ? 0.95 : 0.4} strokeWidth={deg === 0 ? 1.2 : 1} />);
+  }
+  return (
+    <g pointerEvents="none">
+      {lines}
+      {periodMm !== null && [domain.minY, domain.maxY].map((y) => (
+        <g key={y}>
+          <line x1={view.toX(domain.minX)} x2={view.toX(domain.maxX)} y1={view.toY(y)} y2={view.toY(y)} stroke="var(--ink)" strokeWidth={1.6} strokeDasharray="9 4 2 4" />
+          <text x={view.toX(domain.maxX) - 4} y={view.toY(y) + (y === domain.maxY ? 12 : -5)} textAnchor="end">seam</text>
+        </g>
+      ))}
+    </g>
+  );
+}
+
+interface RulerProps {
+  view: SheetView;
+  size: { width: number; height: number };
+  degPerMm: number;
+  unitMm: number;
+  units: string;
+  cursor: { x: number; y: number } | null;
+}
+
+function Rulers({ view, size, degPerMm, unitMm, units, cursor }: RulerProps) {
+  if (size.width < 100) return null;
+  const alongRange: [number, number] = [view.fromX(LEFT) / unitMm, view.fromX(size.width) / unitMm];
+  const roundRange: [number, number] = [view.fromY(size.height) / unitMm, view.fromY(TOP) / unitMm];
+  const along = scaleLinear().domain(alongRange).ticks(Math.max(2, (size.width - LEFT) / 60));
+  const around = scaleLinear().domain(roundRange).ticks(Math.max(2, (size.height - TOP) / 46));
+  const degRange = roundRange.map((v) => v * unitMm * degPerMm);
+  const step = [1, 2, 5, 10, 15, 30, 45, 90, 180].find((s) => ((degRange[1]! - degRange[0]!) / s) * 40 <= size.height) ?? 0;
+  const degrees: number[] = step
+    ? Array.from({ length: Math.floor(degRange[1]! / step) - Math.ceil(degRange[0]! / step) + 1 }, (_, k) => (Math.ceil(degRange[0]! / step) + k) * step)
+    : scaleLinear().domain(degRange).ticks(6);
+  const show = (v: number) => String(Math.round(v * 1e4) / 1e4);
+  return (
+    <g pointerEvents="none">
+      <rect x={0} y={0} width={size.width} height={TOP} fill="var(--leaf)" />
+      <rect x={0} y={0} width={LEFT} height={size.height} fill="var(--leaf)" />
+      <line x1={LEFT} x2={size.width} y1={TOP} y2={TOP} stroke="var(--rule)" />
+      <line x1={LEFT} x2={LEFT} y1={TOP} y2={size.height} stroke="var(--rule)" />
+      <line x1={LEFT / 2 + 2} x2={LEFT / 2 + 2} y1={TOP} y2={size.height} stroke="var(--rule)" />
+      {along.map((v) => (
+        <g key={v} transform={`translate(${view.toX(v * unitMm)},0)`}>
+          <line y1={TOP - 5} y2={TOP} stroke="var(--soft)" />
+          <text y={TOP - 8} textAnchor="middle">{show(v)}</text>
+        </g>
+      ))}
+      {around.map((v) => (
+        <g key={v} transform={`translate(0,${view.toY(v * unitMm)})`}>
+          <line x1={LEFT / 2 - 3} x2={LEFT / 2 + 2} stroke="var(--soft)" />
+          <text x={LEFT / 2 - 5} y={3} textAnchor="end">{show(v)}</text>
+        </g>
+      ))}
+      {degrees.map((v) => (
+        <g key={v} transform={`translate(0,${view.toY(v / degPerMm)})`}>
+          <line x1={LEFT - 5} x2={LEFT} stroke="var(--soft)" />
+          <text x={LEFT - 7} y={3} textAnchor="end">{show(v)}°</text>
+        </g>
+      ))}
+      <rect x={0} y={0} width={LEFT} height={TOP} fill="var(--leaf)" />
+      <text x={LEFT / 2 - 5} y={TOP - 8} textAnchor="end">{units}</text>
+      <text x={LEFT - 7} y={TOP - 8} textAnchor="end">turn</text>
+      {cursor && (
+        <g fill="var(--brass)">
+          <path d={`M${view.toX(cursor.x)},${TOP} l-4,-7 h8 z`} />
+          <path d={`M${LEFT},${view.toY(cursor.y)} l-7,-4 v8 z`} />
+        </g>
+      )}
+    </g>
+  );
+}

@@ -1,0 +1,94 @@
+'use client';
+
+import { useEffect, useMemo, useRef } from 'react';
+import CodeMirror, { type ReactCodeMirrorRef } from '@uiw/react-codemirror';
+import { Decoration, EditorView } from '@codemirror/view';
+import { StateEffect, StateField, type Extension } from '@codemirror/state';
+import Form from 'react-bootstrap/Form';
+import { DownloadSimpleIcon } from '@phosphor-icons/react';
+import type { Finding } from '../../../core/findings/finding';
+import type { PlanView } from '../../../workers/planning.client';
+import { Button } from '../../common/Button';
+import { formatCount, formatTime } from '../../common/format';
+import { useBench, useJob, useView } from '../../state/benchStore';
+import type { Planning } from '../../state/usePlanning';
+import { FindingList } from '../FindingList';
+import { useToolPlace } from '../playhead';
+
+const setCurrentLine = StateEffect.define<number>();
+const currentLine = StateField.define({
+  create: () => Decoration.none,
+  update(marks, tr) {
+    for (const effect of tr.effects) {
+      if (effect.is(setCurrentLine)) {
+        const line = tr.state.doc.line(Math.min(tr.state.doc.lines, effect.value + 1));
+        return Decoration.set([Decoration.line({ class: 'cm-current-block' }).range(line.from)]);
+      }
+    }
+    return tr.docChanged ? Decoration.none : marks;
+  },
+  provide: (field) => EditorView.decorations.from(field),
+});
+
+/** The program, its figures, and the way out of the house. */
+export function ProgramPanel({ plan, findings, planning }: { plan: PlanView | null; findings: readonly Finding[]; planning: Planning }) {
+  const bench = useBench();
+  const job = useJob();
+  const accepted = useView((v) => v.accepted);
+  const place = useToolPlace(plan);
+  const editor = useRef<ReactCodeMirrorRef>(null);
+  const extensions = useMemo<Extension[]>(() => [currentLine, EditorView.editable.of(false)], []);
+  const line = plan && place ? plan.lineOfBlock[place.block]! : null;
+  useEffect(() => {
+    const view = editor.current?.view;
+    if (!view || line === null) return;
+    const from = view.state.doc.line(Math.min(view.state.doc.lines, line + 1)).from;
+    view.dispatch({ effects: [setCurrentLine.of(line), EditorView.scrollIntoView(from, { y: 'center' })] });
+  }, [line, plan]);
+
+  const spoiling = findings.filter((f) => f.severity === 'spoils');
+  const keyOf = (f: Finding) => `${f.code}|${f.where.id ?? ''}|${f.text}`;
+  const open = spoiling.filter((f) => !accepted.includes(keyOf(f)));
+  const ready = plan !== null && plan.laid.count > 0 && open.length === 0;
+  const download = () => {
+    if (!plan) return;
+    const url = URL.createObjectURL(new Blob([plan.programText], { type: 'text/plain' }));
+    const a = document.createElement('a');
+    a.href = url;
+    a.download = `${job.name.normalize('NFKD').replace(/[^A-Za-z0-9-]+/g, '-').replace(/^-+|-+$/g, '').toLowerCase() || 'program'}.nc`;
+    a.click();
+    URL.revokeObjectURL(url);
+  };
+  return (
+    <>
+      <h2>Program</h2>
+      {!plan && <p className="why">{planning.progress ? 'Working it out…' : planning.stopped ? 'Planning was stopped.' : 'Waiting for the plan.'}</p>}
+      {plan && plan.laid.count === 0 && <p className="why">Nothing to cut: add lettering and a cut that takes it.</p>}
+      {plan && plan.laid.count > 0 && (
+        <>
+          <table className="figures"><tbody>
+            <tr><td>Time on {job.machine.name}</td><td>{formatTime(plan.timeS)}</td></tr>
+            <tr><td>Lines</td><td>{formatCount(plan.programText.split('\n').length - 1)}</td></tr>
+            <tr><td>Read back, tip within</td><td data-testid="read-back">{plan.readBack.maxTipUm.toFixed(3)} µm</td></tr>
+          </tbody></table>
+          {spoiling.length > 0 && (
+            <>
+              <h3>Before it may leave</h3>
+              <FindingList findings={spoiling}>
+                {(f) => (
+                  <Form.Check id={`accept-${keyOf(f)}`} label="I know; cut it so" checked={accepted.includes(keyOf(f))}
+                    onChange={(e) => bench.view.setState({ accepted: e.target.checked ? [...accepted, keyOf(f)] : accepted.filter((k) => k !== keyOf(f)) })} />
+                )}
+              </FindingList>
+            </>
+          )}
+          <Button className="w-100 my-2" disabled={!ready} onClick={download} data-testid="download"><DownloadSimpleIcon size={15} /> Download the program</Button>
+          {open.length > 0 && <p className="why">{open.length === 1 ? 'One finding' : `${open.length} findings`} would spoil the piece: mend {open.length === 1 ? 'it' : 'them'} or say that you know.</p>}
+          <div className="program-text" data-testid="program-text">
+            <CodeMirror ref={editor} value={plan.programText} height="300px" extensions={extensions} readOnly basicSetup={{ foldGutter: false, highlightActiveLine: false, highlightActiveLineGutter: false }} />
+          </div>
+        </>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,41 @@
+import { useMemo } from 'react';
+import type { PlanView } from '../../workers/planning.client';
+import { useView } from '../state/benchStore';
+
+/** Where the tool is at a time: sheet place, depth, and the block it is in. */
+export interface ToolPlace {
+  x: number;
+  y: number;
+  depth: number;
+  block: number;
+}
+
+/** The block that runs at a time: the first that ends at or after it. O(log n). */
+export function findBlock(timesS: Float64Array, timeS: number): number {
+  let lo = 0;
+  let hi = timesS.length - 1;
+  while (lo < hi) {
+    const mid = (lo + hi) >> 1;
+    if (timesS[mid]! < timeS) lo = mid + 1;
+    else hi = mid;
+  }
+  return lo;
+}
+
+export function computeToolPlace(plan: PlanView, timeS: number): ToolPlace | null {
+  const { blocks } = plan;
+  if (blocks.count === 0) return null;
+  const i = findBlock(blocks.timesS, timeS);
+  const at = (k: number) => [blocks.sheet[3 * k]!, blocks.sheet[3 * k + 1]!, blocks.sheet[3 * k + 2]!] as const;
+  const to = at(i);
+  if (i === 0) return { x: to[0], y: to[1], depth: to[2], block: 0 };
+  const from = at(i - 1);
+  const span = blocks.timesS[i]! - blocks.timesS[i - 1]!;
+  const t = span > 0 ? Math.min(1, Math.max(0, (timeS - blocks.timesS[i - 1]!) / span)) : 1;
+  return { x: from[0] + t * (to[0] - from[0]), y: from[1] + t * (to[1] - from[1]), depth: from[2] + t * (to[2] - from[2]), block: i };
+}
+
+export function useToolPlace(plan: PlanView | null): ToolPlace | null {
+  const playS = useView((v) => v.playS);
+  return useMemo(() => (plan ? computeToolPlace(plan, playS) : null), [plan, playS]);
+}

@@ -1,0 +1,37 @@
+import type { Job } from '../../core/job/schema';
+import { createSurface } from '../../core/surface/registry';
+import type { LetteringView } from '../../workers/planning.client';
+
+const MAX_PREVIEW = 380_000;
+
+/** The picture of a job on the Shelf: its blank seen from the front, with the lettering that faces the viewer, as SVG. */
+export function toPreview(job: Job, lettering: LetteringView | null): string {
+  const surface = createSurface(job.blank);
+  const { minX, maxX } = surface.domain;
+  const radius = surface.mmPerRad;
+  const point = new Float64Array(3);
+  const project = (data: string): string =>
+    data.replace(/([ML])(-?[\d.e-]+) (-?[\d.e-]+)/g, (_, command: string, x: string, y: string) => {
+      surface.pointInto(Number(x), Number(y), point);
+      return `${command}${(Math.round(point[0]! * 50) / 50).toString()} ${(Math.round(-point[1]! * 50) / 50).toString()}`;
+    });
+  const paths = (lettering?.inscriptions ?? []).map((i) => {
+    const hidden = Math.abs((i.box.minY + i.box.maxY) / 2) > (radius * Math.PI) / 2;
+    if (hidden || !i.pathData) return '';
+    return i.stroke ? `<path d="${project(i.pathData)}" fill="none" stroke="#2b2722" stroke-width="0.3"/>` : `<path d="${project(i.pathData)}" fill="#2b2722"/>`;
+  });
+  const pad = 2;
+  const svg = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${minX - pad} ${-radius - pad} ${maxX - minX + 2 * pad} ${2 * radius + 2 * pad}"><rect x="${minX}" y="${-radius}" width="${maxX - minX}" height="${2 * radius}" fill="MATERIAL" stroke="#7d6a43" stroke-width="0.3"/>${paths.join('')}</svg>`;
+  return svg.length > MAX_PREVIEW ? '' : svg.replace('MATERIAL', MATERIALS[job.material].sheet);
+}
+
+/** How each material looks: on the sheet, and on the blank in 3D. */
+export const MATERIALS: Record<Job['material'], { sheet: string; colour: string; roughness: number; metalness: number }> = {
+  brass: { sheet: '#e2c98b', colour: '#dcb75e', roughness: 0.5, metalness: 0.3 },
+  bronze: { sheet: '#d3b08a', colour: '#b9834c', roughness: 0.5, metalness: 0.3 },
+  steel: { sheet: '#d5d8d8', colour: '#a9aeb0', roughness: 0.45, metalness: 0.3 },
+  aluminium: { sheet: '#e3e5e3', colour: '#cfd3d3', roughness: 0.5, metalness: 0.45 },
+  slate: { sheet: '#c3c7cb', colour: '#555d63', roughness: 0.9, metalness: 0 },
+  maple: { sheet: '#ecd9b4', colour: '#dcbc86', roughness: 0.75, metalness: 0 },
+  acrylic: { sheet: '#e4eef0', colour: '#cfe2e6', roughness: 0.15, metalness: 0 },
+};

@@ -1,0 +1,23 @@
+'use client';
+
+import { useEffect, useRef, useState } from 'react';
+
+/** A word in a sentence that opens in place into a field; Escape or a click elsewhere closes it. */
+export function Slot({ text, label, children }: { text: string; label: string; children(done: () => void): React.ReactNode }) {
+  const [open, setOpen] = useState(false);
+  const box = useRef<HTMLSpanElement>(null);
+  useEffect(() => {
+    if (!open) return;
+    const outside = (e: PointerEvent) => {
+      if (!box.current?.contains(e.target as Node)) setOpen(false);
+    };
+    window.addEventListener('pointerdown', outside);
+    return () => window.removeEventListener('pointerdown', outside);
+  }, [open]);
+  if (!open) return <button type="button" className="slot" aria-label={`${label}: ${text}`} onClick={() => setOpen(true)}>{text}</button>;
+  return (
+    <span className="slot-open" ref={box} onKeyDown={(e) => e.key === 'Escape' && setOpen(false)}>
+      {children(() => setOpen(false))}
+    </span>
+  );
+}

@@ -1,0 +1,110 @@
+'use client';
+
+import { createContext, useContext } from 'react';
+import { temporal, type TemporalState } from 'zundo';
+import { createStore, useStore, type StoreApi } from 'zustand';
+import type { z } from 'zod';
+import { jobSchema, type Cut, type Inscription, type Job } from '../../core/job/schema';
+
+export type StationName = 'blank' | 'lettering' | 'lay' | 'cuts' | 'proof' | 'program';
+export const STATIONS: readonly StationName[] = ['blank', 'lettering', 'lay', 'cuts', 'proof', 'program'];
+
+/** Edits of one gesture (typing a word, one drag) that come within this of each other are one step of undo, ms. */
+const GESTURE_MS = 900;
+const UNDO_STEPS = 500;
+
+interface DocumentState {
+  job: Job;
+}
+
+/** What is looked at, not part of the document and never undone. */
+interface ViewState {
+  station: StationName;
+  selected: string | null;
+  cursor: { x: number; y: number } | null;
+  turnDeg: number;
+  playS: number;
+  accepted: readonly string[];
+}
+
+export type DocumentStore = StoreApi<DocumentState> & { temporal: StoreApi<TemporalState<DocumentState>> };
+
+export interface Bench {
+  document: DocumentStore;
+  view: StoreApi<ViewState>;
+  /**
+   * Changes the job if the result is a valid job; else leaves it and says why.
+   * @param gesture Edits with the same name in quick succession are undone together.
+   */
+  edit(gesture: string, recipe: (job: Job) => Job): string | null;
+}
+
+export function createBench(job: Job): Bench {
+  const document = createStore<DocumentState>()(
+    temporal(() => ({ job }) as DocumentState, { limit: UNDO_STEPS, equality: (a, b) => a.job === b.job }),
+  ) as DocumentStore;
+  const view = createStore<ViewState>(() => ({
+    station: 'lettering', selected: job.inscriptions[0]?.id ?? null, cursor: null, turnDeg: 0, playS: 0, accepted: [],
+  }));
+  let lastGesture = '';
+  let lastAt = 0;
+  return {
+    document,
+    view,
+    edit(gesture, recipe) {
+      const next = recipe(document.getState().job);
+      const checked = jobSchema.safeParse(next);
+      if (!checked.success) return explain(checked.error);
+      const now = Date.now();
+      const { pause, resume } = document.temporal.getState();
+      // A drag has a name of its own, with a #, and is one step however long the hand rests.
+      const goesOn = gesture === lastGesture && (now - lastAt < GESTURE_MS || gesture.includes('#'));
+      if (goesOn) pause();
+      document.setState({ job: next });
+      if (goesOn) resume();
+      lastGesture = gesture;
+      lastAt = now;
+      return null;
+    },
+  };
+}
+
+const explain = (error: z.ZodError): string => {
+  const issue = error.issues[0]!;
+  return issue.message[0]!.toUpperCase() + issue.message.slice(1);
+};
+
+export const BenchContext = createContext<Bench | null>(null);
+
+export function useBench(): Bench {
+  const bench = useContext(BenchContext);
+  if (!bench) throw new Error('useBench: outside a bench');
+  return bench;
+}
+
+export const useJob = (): Job => useStore(useBench().document, (s) => s.job);
+export const useView = <T,>(select: (view: ViewState) => T): T => useStore(useBench().view, select);
+
+/** Recipes for the parts of a job. */
+export const patchInscription = (id: string, patch: Partial<Inscription>) => (job: Job): Job => ({
+  ...job,
+  inscriptions: job.inscriptions.map((i) => (i.id === id ? { ...i, ...patch } : i)),
+});
+
+export const patchCut = (id: string, patch: Partial<Cut>) => (job: Job): Job => ({
+  ...job,
+  cuts: job.cuts.map((c) => (c.id === id ? ({ ...c, ...patch } as Cut) : c)),
+});
+
+/** Takes an inscription out, and out of the cuts that name it. */
+export const removeInscription = (id: string) => (job: Job): Job => ({
+  ...job,
+  inscriptions: job.inscriptions.filter((i) => i.id !== id),
+  cuts: job.cuts.map((c) => (c.targets === 'all' ? c : { ...c, targets: c.targets.filter((t) => t !== id) })),
+});
+
+/** The first id of a kind that is free in the job. */
+export function freeId(taken: readonly { id: string }[], stem: string): string {
+  const ids = new Set(taken.map((t) => t.id));
+  for (let k = 1; ; k++) if (!ids.has(`${stem}${k}`)) return `${stem}${k}`;
+}

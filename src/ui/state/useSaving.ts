@@ -1,0 +1,95 @@
+'use client';
+
+import { useCallback, useEffect, useRef, useState } from 'react';
+import type { Job } from '../../core/job/schema';
+
+export type SaveState =
+  | { kind: 'saved' }
+  | { kind: 'saving' }
+  | { kind: 'failing'; text: string }
+  | { kind: 'conflict'; theirs: { revision: number; job: Job } };
+
+const SAVE_AFTER_MS = 350;
+const RETRY_MS = 3000;
+
+/**
+ * Saves the job by itself. A save that is not acknowledged is tried again for ever and the page says so; a save made on
+ * an old revision stops and asks which of the two to keep.
+ */
+export function useSaving(id: string, job: Job, firstRevision: number, getPreview: () => string) {
+  const [state, setState] = useState<SaveState>({ kind: 'saved' });
+  const revision = useRef(firstRevision);
+  const savedJob = useRef(job);
+  const latest = useRef(job);
+  const running = useRef(false);
+  const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
+  const preview = useRef(getPreview);
+  useEffect(() => {
+    preview.current = getPreview;
+  });
+
+  const run = useCallback(async (): Promise<void> => {
+    if (running.current || savedJob.current === latest.current) return;
+    running.current = true;
+    const sending = latest.current;
+    setState({ kind: 'saving' });
+    let again: number | null = null;
+    try {
+      const answer = await fetch(`/api/jobs/${id}`, {
+        method: 'PUT',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ baseRevision: revision.current, job: sending, preview: preview.current() }),
+      });
+      const body = (await answer.json()) as { revision: number; text?: string; remedy?: string; current?: { revision: number; job: Job }; problems?: { text: string }[] };
+      if (answer.ok) {
+        revision.current = body.revision;
+        savedJob.current = sending;
+        setState({ kind: 'saved' });
+        if (latest.current !== sending) again = 0;
+      } else if (answer.status === 409 && body.current) {
+        setState({ kind: 'conflict', theirs: body.current });
+      } else {
+        setState({ kind: 'failing', text: [body.text, body.problems?.[0]?.text, body.remedy].filter(Boolean).join('. ') });
+        again = RETRY_MS;
+      }
+    } catch {
+      setState({ kind: 'failing', text: 'Hobel\'s server does not answer; your changes are kept on this page' });
+      again = RETRY_MS;
+    } finally {
+      running.current = false;
+    }
+    // eslint-disable-next-line react-hooks/immutability
+    if (again !== null) timer.current = setTimeout(() => void run(), again);
+  }, [id]);
+
+  useEffect(() => {
+    latest.current = job;
+    if (job === savedJob.current) return;
+    if (timer.current) clearTimeout(timer.current);
+    timer.current = setTimeout(() => void run(), SAVE_AFTER_MS);
+  }, [job, run]);
+
+  useEffect(() => {
+    const warn = (event: BeforeUnloadEvent) => {
+      if (savedJob.current === latest.current) return;
+      void run();
+      event.preventDefault();
+    };
+    window.addEventListener('beforeunload', warn);
+    return () => {
+      window.removeEventListener('beforeunload', warn);
+      if (timer.current) clearTimeout(timer.current);
+      void run();
+    };
+  }, [run]);
+
+  /** After a conflict: write mine over theirs, or begin from theirs (the caller puts it into the document). */
+  const settle = useCallback((keep: 'mine' | 'theirs', theirs: { revision: number; job: Job }) => {
+    revision.current = theirs.revision;
+    savedJob.current = theirs.job;
+    setState({ kind: keep === 'mine' ? 'saving' : 'saved' });
+    if (keep === 'mine') void run();
+  }, [run]);
+
+  return { state, settle, pending: state.kind !== 'saved' };
+}
