@@ -11,7 +11,7 @@ const station = (page: Page, name: string) => page.getByRole('navigation', { nam
 
 async function newJob(page: Page, words: string) {
   await page.goto('/');
-  await page.getByRole('button', { name: 'New job' }).click();
+  await page.getByRole('button', { name: 'New job', exact: true }).click();
   await page.waitForURL(/\/jobs\//);
   await station(page, 'Lettering').click();
   await page.getByRole('button', { name: 'Add', exact: true }).click();

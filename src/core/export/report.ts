@@ -3,7 +3,9 @@ import type { Finding } from '../findings/finding';
 import type { Job } from '../job/schema';
 import type { Lettering } from '../pipeline/lettering';
 import type { CutSummary, Plan } from '../pipeline/plan';
+import { isFeedMove, poseAt } from '../lay/laidPaths';
 import { createSurface } from '../surface/registry';
+import type { Surface } from '../surface/surface';
 
 /** The figures of a planned job, as `report.json` holds them. Lengths mm, turns degrees, times s. */
 export interface Report {
@@ -40,34 +42,58 @@ export function toReport(job: Job, lettering: Lettering, plan: Plan): Report {
   };
 }
 
-/** One laid block a line: cut id, level (from 0), kind, end of the tip and tool axis in the blank frame, feed in mm/min. */
+/** Largest distance between a written path and the true one, when its points are joined by straight lines, mm. */
+export const PATH_CHORD_MM = 0.0002;
+const MAX_SPLITS = 14;
+
+/**
+ * The laid paths, one JSON object a line: `cut` id, `level` (from 0), `kind` (`cut` at feed, `hop` at rapid), `tip`
+ * points and unit tool `axis` in the blank frame, mm, and `feedMmPerMin` of the way (0 for rapid; `plungeMmPerMin` holds
+ * up to the first point in the work). A move is straight on the sheet and bent on the blank: points are put in until
+ * straight lines between them keep within `PATH_CHORD_MM`.
+ */
 export function* toPathLines(job: Job, plan: Plan): Generator<string> {
   const { laid } = plan;
+  const surface = createSurface(job.blank);
   const enabled = job.cuts.filter((c) => c.enabled);
+  const isCutting = (i: number) => isFeedMove(laid.kind[i]!);
   let i = 0;
   while (i < laid.count) {
-    const cutting = laid.feedMmPerMin[i]! > 0;
+    const cutting = isCutting(i);
     const level = laid.level[i]!;
     const cut = laid.cut[i]!;
-    const tips: number[][] = [];
-    const axes: number[][] = [];
-    const start = i;
-    if (i > 0) {
-      tips.push([...laid.tip.subarray(3 * i - 3, 3 * i)]);
-      axes.push([...laid.axis.subarray(3 * i - 3, 3 * i)]);
+    const tip: number[][] = [];
+    const axis: number[][] = [];
+    const add = (k: number) => {
+      tip.push([...laid.tip.subarray(3 * k, 3 * k + 3)]);
+      axis.push([...laid.axis.subarray(3 * k, 3 * k + 3)]);
+    };
+    if (i > 0) add(i - 1);
+    for (; i < laid.count && isCutting(i) === cutting && laid.level[i] === level && laid.cut[i] === cut; i++) {
+      if (i > 0) addBend(surface, laid.sheet, i, tip, axis);
+      add(i);
     }
-    while (i < laid.count && laid.feedMmPerMin[i]! > 0 === cutting && laid.level[i] === level && laid.cut[i] === cut) {
-      tips.push([...laid.tip.subarray(3 * i, 3 * i + 3)]);
-      axes.push([...laid.axis.subarray(3 * i, 3 * i + 3)]);
-      i++;
-    }
-    yield JSON.stringify({
-      cut: enabled[cut]!.id,
-      level,
-      kind: cutting ? 'cut' : 'hop',
-      tip: tips,
-      axis: axes,
-      feedMmPerMin: laid.feedMmPerMin[Math.min(start + 1, i - 1)]!,
-    });
+    const { id, feedMmPerMin, plungeMmPerMin } = enabled[cut]!;
+    yield JSON.stringify(cutting ? { cut: id, level, kind: 'cut', tip, axis, feedMmPerMin, plungeMmPerMin } : { cut: id, level, kind: 'hop', tip, axis, feedMmPerMin: 0 });
   }
+}
+
+/** Puts in the points between the ends of move i that its bend on the blank needs. */
+function addBend(surface: Surface, sheet: Float64Array, i: number, tip: number[][], axis: number[][]): void {
+  const frame = new Float64Array(6), t = new Float64Array(3), a = new Float64Array(3);
+  const at = (share: number) => {
+    const v = [0, 1, 2].map((k) => sheet[3 * i - 3 + k]! + share * (sheet[3 * i + k]! - sheet[3 * i - 3 + k]!));
+    poseAt(surface, v[0]!, v[1]!, v[2]!, frame, t, a);
+    return { tip: [...t], axis: [...a] };
+  };
+  const split = (from: number, p: { tip: number[] }, to: number, q: { tip: number[] }, depth: number): void => {
+    const middle = at((from + to) / 2);
+    const gap = Math.hypot(...middle.tip.map((v, k) => v - (p.tip[k]! + q.tip[k]!) / 2));
+    if (depth === 0 || gap <= PATH_CHORD_MM) return;
+    split(from, p, (from + to) / 2, middle, depth - 1);
+    tip.push(middle.tip);
+    axis.push(middle.axis);
+    split((from + to) / 2, middle, to, q, depth - 1);
+  };
+  split(0, at(0), 1, at(1), MAX_SPLITS);
 }

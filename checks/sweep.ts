@@ -1,0 +1,133 @@
+/** Brute-force sweep of a sharp V along exported paths: what is really cut at places across the outline. */
+import type { Rings } from '../src/core/base/rings';
+import type { Surface } from '../src/core/surface/surface';
+
+interface ExportedPath {
+  kind: 'cut' | 'hop';
+  tip: number[][];
+  axis: number[][];
+}
+
+/** Distance between neighbouring places of the cutter, mm. */
+const STEP_MM = 0.004;
+/** Cells of the table of places, mm. */
+const CELL_MM = 0.5;
+
+export function createSweep(lines: readonly string[], halfAngleDeg: number) {
+  const cot = 1 / Math.tan((halfAngleDeg * Math.PI) / 180);
+  const cells = new Map<string, number[]>();
+  const places: number[] = [];
+  let reach = 0;
+  const put = (t: readonly number[], a: readonly number[]) => {
+    const at = places.length / 6;
+    places.push(t[0]!, t[1]!, t[2]!, a[0]!, a[1]!, a[2]!);
+    const key = [t[0]!, t[1]!, t[2]!].map((v) => Math.floor(v / CELL_MM)).join();
+    const list = cells.get(key);
+    if (list) list.push(at);
+    else cells.set(key, [at]);
+  };
+  for (const line of lines) {
+    const path = JSON.parse(line) as ExportedPath;
+    if (path.kind !== 'cut') continue;
+    for (let i = 1; i < path.tip.length; i++) {
+      const [p, q] = [path.tip[i - 1]!, path.tip[i]!];
+      const [a, b] = [path.axis[i - 1]!, path.axis[i]!];
+      const n = Math.max(1, Math.ceil(Math.hypot(q[0]! - p[0]!, q[1]! - p[1]!, q[2]! - p[2]!) / STEP_MM));
+      for (let k = 0; k <= n; k++) {
+        const t = k / n;
+        const axis = [0, 1, 2].map((c) => a[c]! + t * (b[c]! - a[c]!));
+        const length = Math.hypot(axis[0]!, axis[1]!, axis[2]!);
+        put([0, 1, 2].map((c) => p[c]! + t * (q[c]! - p[c]!)), axis.map((v) => v / length));
+      }
+    }
+  }
+  const table = Float64Array.from(places);
+
+  /** Whether a point lies in any cone: the largest of (height over the tip along the axis) − (lateral distance · cot β). */
+  const inside = (x: number, y: number, z: number): number => {
+    let best = -Infinity;
+    const r = Math.ceil((reach || 2.5) / CELL_MM);
+    const [cx, cy, cz] = [x, y, z].map((v) => Math.floor(v / CELL_MM)) as [number, number, number];
+    for (let i = cx - r; i <= cx + r; i++) for (let j = cy - r; j <= cy + r; j++) for (let k = cz - r; k <= cz + r; k++) {
+      const list = cells.get(`${i},${j},${k}`);
+      if (!list) continue;
+      for (const at of list) {
+        const dx = x - table[6 * at]!, dy = y - table[6 * at + 1]!, dz = z - table[6 * at + 2]!;
+        const h = dx * table[6 * at + 3]! + dy * table[6 * at + 4]! + dz * table[6 * at + 5]!;
+        const lateral = Math.sqrt(Math.max(0, dx * dx + dy * dy + dz * dz - h * h));
+        const margin = h - lateral * cot;
+        if (margin > best) best = margin;
+      }
+    }
+    return best;
+  };
+
+  return {
+    inside,
+    /**
+     * At places along every ring, probes outward and inward across the outline on the surface. A probe counts by its true
+     * distance to the whole outline, since beside a notch the way outward soon leads into the next stroke.
+     * @returns Largest distance at which something outside is cut, and at which something inside is left, mm.
+     */
+    measureEdge(rings: Rings, surface: Surface, spacingMm: number) {
+      reach = 2;
+      const p = new Float64Array(3);
+      const cutAt = (x: number, y: number) => {
+        surface.pointInto(x, y, p);
+        return inside(p[0]!, p[1]!, p[2]!) > 0;
+      };
+      let outside = 0;
+      const left: number[] = [];
+      for (let k = 0; k + 1 < rings.starts.length; k++) {
+        const from = rings.starts[k]!, n = rings.starts[k + 1]! - from;
+        let ahead = spacingMm / 2;
+        for (let i = 0; i < n; i++) {
+          const a = 2 * (from + i), b = 2 * (from + ((i + 1) % n));
+          const dx = rings.xy[b]! - rings.xy[a]!, dy = rings.xy[b + 1]! - rings.xy[a + 1]!;
+          const length = Math.hypot(dx, dy);
+          // Outward is to the right of the run, since the region is on its left.
+          const nx = dy / length, ny = -dx / length;
+          for (; ahead < length; ahead += spacingMm) {
+            const x = rings.xy[a]! + (ahead / length) * dx, y = rings.xy[a + 1]! + (ahead / length) * dy;
+            for (const o of PROBES_MM) {
+              if (!cutAt(x + o * nx, y + o * ny)) break;
+              const at = locate(rings, x + o * nx, y + o * ny);
+              if (!at.inside) outside = Math.max(outside, at.distance);
+            }
+            let uncut = 0;
+            for (const o of PROBES_MM) {
+              if (cutAt(x - o * nx, y - o * ny)) break;
+              const at = locate(rings, x - o * nx, y - o * ny);
+              if (at.inside) uncut = Math.max(uncut, at.distance);
+            }
+            left.push(uncut);
+          }
+          ahead -= length;
+        }
+      }
+      left.sort((a, b) => a - b);
+      return { outside, uncut: left[left.length - 1] ?? 0, uncut95: left[Math.floor(0.95 * (left.length - 1))] ?? 0, samples: left.length };
+    },
+  };
+}
+
+const PROBES_MM = [0.00025, 0.0005, 0.001, 0.0015, 0.002, 0.003, 0.004, 0.005, 0.007, 0.01, 0.015, 0.02, 0.03, 0.05];
+
+/** Distance from a point to the nearest edge of the rings, and whether it lies in the region (non-zero). Brute force. */
+export function locate(rings: Rings, x: number, y: number): { distance: number; inside: boolean } {
+  let best = Infinity;
+  let winding = 0;
+  for (let k = 0; k + 1 < rings.starts.length; k++) {
+    const from = rings.starts[k]!, n = rings.starts[k + 1]! - from;
+    for (let i = 0; i < n; i++) {
+      const a = 2 * (from + i), b = 2 * (from + ((i + 1) % n));
+      const ax = rings.xy[a]!, ay = rings.xy[a + 1]!, dx = rings.xy[b]! - ax, dy = rings.xy[b + 1]! - ay;
+      const t = Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy)));
+      best = Math.min(best, Math.hypot(x - ax - t * dx, y - ay - t * dy));
+      const left = dx * (y - ay) - dy * (x - ax);
+      if (ay <= y && ay + dy > y && left > 0) winding++;
+      else if (ay > y && ay + dy <= y && left < 0) winding--;
+    }
+  }
+  return { distance: best, inside: winding !== 0 };
+}
