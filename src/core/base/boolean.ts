@@ -8,6 +8,8 @@ export const GRID_MM = 1e-4;
 function toPaths(rings: Rings): Paths64 {
   const paths: Paths64 = [];
   for (let k = 0; k + 1 < rings.starts.length; k++) {
+    // The clipper trips over a ring without points, and a ring of two has no inside.
+    if (rings.starts[k + 1]! - rings.starts[k]! < 3) continue;
     const path: Path64 = [];
     for (let i = rings.starts[k]!; i < rings.starts[k + 1]!; i++) {
       path.push({ x: Math.round(rings.xy[2 * i]! / GRID_MM), y: Math.round(rings.xy[2 * i + 1]! / GRID_MM) });
