@@ -46,7 +46,7 @@ describe('V depth on a cylinder', () => {
 
   it.each(table)('R %d, half-width %d, %d°: the flat formula would cut narrower, %d against %d', (R, w, included, _depth, cutWidth) => {
     const flat = createVProfile(included, 0).heightAt(w);
-    let lo = 0, hi = w;
+    let lo = 0, hi: number = w;
     for (let k = 0; k < 60; k++) {
       const mid = (lo + hi) / 2;
       if (trueDepth(R, mid, included) < flat) lo = mid;

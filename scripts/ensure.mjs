@@ -33,7 +33,7 @@ export function ensureChromium() {
 
 /** Newest change of the sources that a build depends on. */
 function newestSource() {
-  const files = execFileSync('find', ['src', 'resources', 'next.config.ts', 'package-lock.json', 'tsconfig.json', '-type', 'f'], { cwd: root, encoding: 'utf8' }).trim().split('\n');
+  const files = execFileSync('find', ['src', 'resources', 'next.config.ts', 'package-lock.json', 'tsconfig.json', '-type', 'f', '!', '-name', '*.test.ts*'], { cwd: root, encoding: 'utf8' }).trim().split('\n');
   return Math.max(...files.map((f) => statSync(path.join(root, f)).mtimeMs));
 }
 

@@ -1,9 +1,10 @@
 import { createWriteStream } from 'node:fs';
-import { mkdir, readdir, readFile, writeFile } from 'node:fs/promises';
+import { mkdir, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { Command } from 'commander';
 import { toPathLines, toReport } from '../core/export/report';
 import { toUnrolledSvg } from '../core/export/unrolledSvg';
+import { FINDING_CODES } from '../core/findings/finding';
 import { parseJobText, toJobJsonSchema } from '../core/job/parse';
 import { createLetterer } from '../core/pipeline/lettering';
 import { createPlanner } from '../core/pipeline/plan';
@@ -38,6 +39,12 @@ program
       process.exitCode = EXIT_INVALID;
       return;
     }
+    const unknown = options.accept.filter((code) => !(FINDING_CODES as string[]).includes(code));
+    if (unknown.length) {
+      complain(`--accept: there is no finding ${unknown.join(', ')}; there is ${FINDING_CODES.join(', ')}`);
+      process.exitCode = EXIT_INVALID;
+      return;
+    }
     const job = parsed.value;
     const engines = await loadEngines();
     const lettering = createLetterer(createFileLibrary(engines, path.dirname(path.resolve(file)))).compute(job);
@@ -47,7 +54,9 @@ program
     const spoiling = plan.findings.filter((f) => f.severity === 'spoils' && !options.accept.includes(f.code));
     await writeFile(out('report.json'), `${JSON.stringify(toReport(job, lettering, plan), null, 2)}\n`);
     await writeFile(out('unrolled.svg'), toUnrolledSvg(job, lettering, plan));
-    await writeFile(out('program.nc'), `${plan.program.lines.join('\n')}\n`);
+    // A program that would spoil the piece is held back, and one from an earlier run must not pass for it.
+    if (spoiling.length) await rm(out('program.nc'), { force: true });
+    else await writeFile(out('program.nc'), `${plan.program.lines.join('\n')}\n`);
     if (options.paths) {
       const stream = createWriteStream(out('paths.ndjson'));
       for (const line of toPathLines(job, plan)) stream.write(`${line}\n`);
@@ -55,7 +64,7 @@ program
     }
     for (const finding of plan.findings) complain(`${finding.severity} ${finding.code}: ${finding.text}. ${finding.remedy}.`);
     if (spoiling.length) {
-      complain(`${spoiling.length} finding${spoiling.length > 1 ? 's' : ''} would spoil the piece: mend the job, or pass --accept CODE`);
+      complain(`${spoiling.length} finding${spoiling.length > 1 ? 's' : ''} would spoil the piece, so program.nc was not written: mend the job, or pass --accept CODE`);
       process.exitCode = EXIT_SPOILS;
     }
   });

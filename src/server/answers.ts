@@ -18,6 +18,8 @@ const DATABASE_WORDS: Record<string, { text: string; remedy: string }> = {
   SQLITE_CANTOPEN: { text: 'The database cannot be opened', remedy: 'Check that the data folder exists and is writable' },
   SQLITE_NOTADB: { text: 'The file in the data folder is no Hobel database', remedy: 'Move it away, or set HOBEL_DATA to another folder' },
   EACCES: { text: 'The data folder cannot be written', remedy: 'Check its permissions, or set HOBEL_DATA to another folder' },
+  ENOTDIR: { text: 'The data folder lies below a file', remedy: 'Set HOBEL_DATA to another folder' },
+  ENOENT: { text: 'The data folder is not there', remedy: 'Set HOBEL_DATA to another folder' },
   EROFS: { text: 'The data folder is on a read-only disk', remedy: 'Set HOBEL_DATA to another folder' },
   SQLITE_FULL: { text: 'The disk is full', remedy: 'Free some space; your change is kept here and saved again' },
 };

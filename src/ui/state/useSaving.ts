@@ -20,6 +20,7 @@ export function useSaving(id: string, job: Job, firstRevision: number, getPrevie
   const [state, setState] = useState<SaveState>({ kind: 'saved' });
   const revision = useRef(firstRevision);
   const savedJob = useRef(job);
+  const [acknowledged, setAcknowledged] = useState(job);
   const latest = useRef(job);
   const running = useRef(false);
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
@@ -44,6 +45,7 @@ export function useSaving(id: string, job: Job, firstRevision: number, getPrevie
       if (answer.ok) {
         revision.current = body.revision;
         savedJob.current = sending;
+        setAcknowledged(sending);
         setState({ kind: 'saved' });
         if (latest.current !== sending) again = 0;
       } else if (answer.status === 409 && body.current) {
@@ -87,9 +89,12 @@ export function useSaving(id: string, job: Job, firstRevision: number, getPrevie
   const settle = useCallback((keep: 'mine' | 'theirs', theirs: { revision: number; job: Job }) => {
     revision.current = theirs.revision;
     savedJob.current = theirs.job;
+    setAcknowledged(theirs.job);
     setState({ kind: keep === 'mine' ? 'saving' : 'saved' });
     if (keep === 'mine') void run();
   }, [run]);
 
-  return { state, settle, pending: state.kind !== 'saved' };
+  // "Saved" may only stand there when the server has acknowledged what is on the page, not while a save is still to come.
+  const shown: SaveState = state.kind === 'saved' && acknowledged !== job ? { kind: 'saving' } : state;
+  return { state: shown, settle };
 }

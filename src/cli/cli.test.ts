@@ -1,0 +1,97 @@
+import { spawnSync } from 'node:child_process';
+import { copyFileSync, existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { describe, expect, it } from 'vitest';
+import { carveJob, lineJob } from '../../tests/support';
+import { readProgram } from '../core/program/interpreter';
+import type { Report } from '../core/export/report';
+
+const dir = mkdtempSync(path.join(tmpdir(), 'hobel-cli-'));
+const hobel = (...args: string[]) => {
+  const { status, stdout, stderr } = spawnSync(process.execPath, ['--import', 'tsx', 'src/cli/main.ts', ...args], { encoding: 'utf8' });
+  return { status, stdout, stderr };
+};
+const file = (name: string, value: unknown) => {
+  const at = path.join(dir, name);
+  writeFileSync(at, typeof value === 'string' ? value : JSON.stringify(value));
+  return at;
+};
+const report = (out: string) => JSON.parse(readFileSync(path.join(out, 'report.json'), 'utf8')) as Report;
+
+describe('hobel plan', () => {
+  it('writes program, sheet, report and paths for the demo job', () => {
+    const job = file('demo.json', hobel('example', 'rain-gauge').stdout);
+    const out = path.join(dir, 'demo');
+    const { status, stderr } = hobel('plan', job, '--out', out, '--paths');
+    expect(stderr).not.toContain('spoils');
+    expect(status).toBe(0);
+    const r = report(out);
+    const { motions, faults } = readProgram(readFileSync(path.join(out, 'program.nc'), 'utf8'));
+    expect(faults).toEqual([]);
+    expect(Math.min(...motions.map((m) => m.end[2]!))).toBeCloseTo(21 - Math.max(...r.cuts.map((c) => c.maxDepthMm)), 4);
+    const paths = readFileSync(path.join(out, 'paths.ndjson'), 'utf8').trim().split('\n').map((l) => JSON.parse(l) as { cut: string; kind: string });
+    expect(new Set(paths.map((p) => p.cut))).toEqual(new Set(r.cuts.map((c) => c.id)));
+    expect(new Set(paths.map((p) => p.kind))).toEqual(new Set(['cut', 'hop']));
+    expect(readFileSync(path.join(out, 'unrolled.svg'), 'utf8')).toContain('id="passes"');
+  });
+
+  it('ends with 2 and one line a problem, with JSON paths, for a job that does not validate', () => {
+    const job = { ...carveJob('x'), name: '', blank: { ...carveJob('x').blank, diameterMm: 0 } };
+    const { status, stderr } = hobel('plan', file('bad.json', job), '--out', path.join(dir, 'bad'));
+    expect(status).toBe(2);
+    const lines = stderr.trim().split('\n');
+    expect(lines.every((l) => l.startsWith('$.'))).toBe(true);
+    expect(stderr).toContain('$.blank.diameterMm: ');
+    expect(existsSync(path.join(dir, 'bad'))).toBe(false);
+  });
+
+  it.each([['no JSON', '{'], ['a newer version', { ...carveJob('x'), version: 9 }], ['an empty file', '']])('ends with 2 for %s', (name, value) => {
+    const { status, stderr } = hobel('plan', file(`${name.replace(/ /g, '-')}.json`, value), '--out', path.join(dir, 'none'));
+    expect(status).toBe(2);
+    expect(stderr.startsWith('$')).toBe(true);
+  });
+
+  it('ends with 2 for a file that is not there', () => expect(hobel('plan', path.join(dir, 'nothing.json'), '--out', dir).status).toBe(2));
+
+  it('ends with 3 and holds back the program when a finding would spoil the piece, unless it is accepted', () => {
+    const job = file('mirror.json', carveJob('R', { words: { mirrored: true } }));
+    const out = path.join(dir, 'mirror');
+    expect(hobel('plan', job, '--out', out, '--accept', 'mirrored').status).toBe(0);
+    expect(existsSync(path.join(out, 'program.nc'))).toBe(true);
+    const { status, stderr } = hobel('plan', job, '--out', out);
+    expect(status).toBe(3);
+    expect(stderr).toContain('mirrored');
+    expect(report(out).findings.map((f) => f.code)).toContain('mirrored');
+    // Nor may the one from before lie there as if it were proven.
+    expect(existsSync(path.join(out, 'program.nc'))).toBe(false);
+    expect(hobel('plan', job, '--out', out, '--accept', 'off-blank').status).toBe(3);
+  });
+
+  it('takes a font by its path beside the job, and names one that is none', () => {
+    copyFileSync('resources/fonts/ZillaSlab_700Bold.ttf', path.join(dir, 'own.ttf'));
+    const withFont = (name: string) => ({ ...carveJob('OWN'), inscriptions: [{ ...carveJob('OWN').inscriptions[0]!, font: { file: name } }] });
+    expect(hobel('plan', file('own.json', withFont('./own.ttf')), '--out', path.join(dir, 'own')).status).toBe(0);
+    file('broken.ttf', 'no font');
+    for (const name of ['./broken.ttf', './missing.ttf']) {
+      const { status, stderr } = hobel('plan', file('broken.json', withFont(name)), '--out', path.join(dir, 'broken'));
+      expect(status).toBe(3);
+      expect(stderr).toContain('font-missing');
+      expect(stderr).toContain(name);
+    }
+  });
+
+  it('says what an unknown code of --accept is', () => {
+    const { status, stderr } = hobel('plan', file('ok.json', lineJob('I')), '--out', path.join(dir, 'ok'), '--accept', 'mirorred');
+    expect(status).toBe(2);
+    expect(stderr).toContain('mirorred');
+  });
+});
+
+describe('hobel schema and example', () => {
+  it('prints a JSON Schema and lists the demo jobs', () => {
+    expect(JSON.parse(hobel('schema').stdout)).toMatchObject({ type: 'object' });
+    expect(hobel('example').stdout.split('\n')).toContain('rain-gauge');
+    expect(hobel('example', 'no-such').status).toBe(2);
+  });
+});

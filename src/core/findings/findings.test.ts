@@ -1,0 +1,95 @@
+import { describe, expect, it } from 'vitest';
+import { carveJob, lineJob, planJob } from '../../../tests/support';
+import { DEFAULT_MACHINE } from '../job/defaults';
+import type { Job } from '../job/schema';
+import { FINDING_CODES, hasSpoiling, type Finding, type FindingCode } from './finding';
+import { findReadBackFaults } from './cutFindings';
+
+const sound = carveJob('BUOY', { carve: { maxDepthMm: 1 } });
+const cutOf = (patch: object, tool: object = {}): Job => carveJob('BUOY', { carve: { maxDepthMm: 1, ...patch }, tool });
+const motion = (patch: Partial<Job['motion']>): Job => ({ ...sound, motion: { ...sound.motion, ...patch } });
+
+/** One job for each finding, with what its text has to say. */
+const provoked: Record<FindingCode, [Job, RegExp] | 'read-back'> = {
+  'wider-than-turn': [carveJob('FAR TOO LONG FOR THIS LITTLE BLANK', { blank: { diameterMm: 10 } }), /runs [\d.]+° into itself/],
+  'overlaps-at-seam': [{ ...carveJob('ONE'), inscriptions: [0, 1].map((k) => ({ ...carveJob('ONE AND TWO').inscriptions[0]!, id: `w${k}`, at: { xMm: 40, turnDeg: k ? 150 : -150 } })) }, /overlap by [\d.]+° across the seam/],
+  'crosses-seam': [carveJob('BUOY', { words: { at: { xMm: 40, turnDeg: 175 } } }), /° over the seam/],
+  'off-blank': [carveJob('BUOY', { words: { rotationDeg: 0, at: { xMm: 1, turnDeg: 0 } } }), /mm off the datum end/],
+  mirrored: [carveJob('BUOY', { words: { mirrored: true } }), /reads backwards/],
+  'mirrored-program': 'read-back',
+  'glyph-missing': [carveJob('A語'), /"語" \(U\+8A9E\)/],
+  'font-missing': [carveJob('BUOY', { font: 'no-such-font' }), /not in the type case/],
+  'empty-lettering': [carveJob(''), /nothing to cut/],
+  'not-cut': [{ ...sound, cuts: [] }, /no cut takes "BUOY"/i],
+  'nothing-to-cut': [carveJob('BUOY', { font: 'hershey-sans' }), /needs an outline font/],
+  'outline-crosses': 'read-back',
+  'breaks-through': [lineJob('I', { depthMm: 2 }, { blank: { ...sound.blank, boreMm: 37 } }), /2.000 mm deep and the wall is 1.500 mm/],
+  'wall-thin': [lineJob('I', { depthMm: 1 }, { blank: { ...sound.blank, boreMm: 37 } }), /leaves 0.500 mm of wall/],
+  'hop-too-low': [motion({ hopHeightMm: -0.5 }), /-0.500 mm does not clear the surface/],
+  'gap-too-low': [motion({ approachGapMm: 0 }), /lets the rapid run into the work/],
+  'heights-crossed': [motion({ parkHeightMm: 1 }), /park height of 1 mm is under the hop height of 2 mm/],
+  'flute-too-short': [cutOf({}, { fluteLengthMm: 0.1 }), /cuts 0.100 mm/],
+  'cutter-too-narrow': [cutOf({}, { diameterMm: 0.4 }), /cone ends 0.200 mm over its tip/],
+  'wrong-cutter': [cutOf({}, { kind: 'flat' }), /no V cutter/],
+  'turns-too-fast': [{ ...sound, machine: { ...DEFAULT_MACHINE, maxTurnDegPerMin: 60 } }, /asks the rotary for \d+°\/min and it does 60/],
+  'feed-too-fast': [cutOf({ feedMmPerMin: 9000 }), /9000 mm\/min and the machine feeds 3000/],
+  'spindle-too-fast': [cutOf({ spindleRpm: 90000 }), /90000 rev\/min and the spindle does 24000/],
+  deviation: [{ ...sound, machine: { ...DEFAULT_MACHINE, lengthDigits: 2, angleDigits: 2 } }, /leaves the plan/],
+  'program-fault': 'read-back',
+  'rapid-in-work': [motion({ hopHeightMm: -1, approachGapMm: -1 }), /below the surface/],
+  'tool-by-hand': [{ ...sound, tools: [sound.tools[0]!, { ...sound.tools[0]!, id: 'b', number: 2 }], cuts: [sound.cuts[0]!, { ...sound.cuts[0]!, id: 'again', toolId: 'b' }] }, /2 cutters on a machine without a changer/],
+  'flat-floor': [carveJob('BUOY', { carve: { maxDepthMm: 0.2 } }), /limited to 0.200 mm/],
+};
+
+describe('findings', () => {
+  it('a sound job has none', async () => expect((await planJob(sound)).plan.findings).toEqual([]));
+
+  it.each(FINDING_CODES)('%s is provoked, and says where, why and what to do', async (code) => {
+    const entry = provoked[code];
+    if (entry === 'read-back') return;
+    const [job, words] = entry;
+    const found = (await planJob(job)).plan.findings.filter((f) => f.code === code);
+    if (code === 'deviation') {
+      // Two digits are a coarse machine, not a defect: the limit follows the last digit.
+      expect(found).toEqual([]);
+      return;
+    }
+    expect(found.length).toBeGreaterThan(0);
+    expect(found[0]!.text).toMatch(words);
+    expect(found[0]!.remedy.length).toBeGreaterThan(10);
+    expect(found[0]!.where.station).toBeTruthy();
+    expect(found[0]!.text).not.toMatch(/NaN|undefined|Infinity/);
+  });
+
+  it('what spoils stops; the rest does not', async () => {
+    expect(hasSpoiling((await planJob(provokedJob('mirrored'))).plan.findings)).toBe(true);
+    expect(hasSpoiling((await planJob(provokedJob('flat-floor'))).plan.findings)).toBe(false);
+  });
+
+  it('gives the overlap at the seam in degrees of the real overhang', async () => {
+    const job = provokedJob('wider-than-turn');
+    const { plan, lettering } = await planJob(job);
+    const { minY, maxY } = lettering.artworks[0]!.box;
+    const over = ((maxY - minY) / (Math.PI * 10) - 1) * 360;
+    expect(plan.findings.find((f) => f.code === 'wider-than-turn')!.text).toContain(`${over.toFixed(1)}°`);
+  });
+});
+
+function provokedJob(code: FindingCode): Job {
+  const entry = provoked[code];
+  if (entry === 'read-back') throw new Error(code);
+  return entry[0];
+}
+
+describe('findReadBackFaults', () => {
+  const back = { maxTipUm: 0, maxAxisUm: 0, maxTimeRatio: 0, faults: [], mirrored: false, worstLine: 7, rapidInWorkLine: -1 };
+  const codes = (patch: object): Finding[] => findReadBackFaults(sound, { ...back, ...patch }, 20);
+  it.each([
+    ['deviation', { maxTipUm: 50 }], ['deviation', { maxTipUm: NaN }], ['mirrored-program', { mirrored: true }],
+    ['program-fault', { faults: [{ line: 3, text: 'X stands twice' }] }], ['rapid-in-work', { rapidInWorkLine: 4 }],
+  ])('%s', (code, patch) => {
+    const [found] = codes(patch);
+    expect(found).toMatchObject({ code, severity: 'spoils' });
+  });
+  it('has none for a clean reading', () => expect(codes({})).toEqual([]));
+});

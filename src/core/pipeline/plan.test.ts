@@ -1,0 +1,84 @@
+import { describe, expect, it } from 'vitest';
+import { carveJob, createRandom, getEngines, getLibrary, lineJob, planJob } from '../../../tests/support';
+import { createLetterer } from './lettering';
+import { createPlanner } from './plan';
+import { MOVE } from '../lay/laidPaths';
+import type { Job } from '../job/schema';
+
+describe('createPlanner', () => {
+  it('plans the same from what it kept as from scratch, over fifteen random edits', async () => {
+    const engines = await getEngines();
+    const letterer = createLetterer(await getLibrary());
+    const planner = createPlanner(engines.voronoi);
+    const random = createRandom(4);
+    let job: Job = { ...carveJob('TIDE'), inscriptions: [...carveJob('TIDE').inscriptions, { ...lineJob('NO 3').inscriptions[0]!, id: 'number', at: { xMm: 20, turnDeg: 0 } }] };
+    job = { ...job, tools: [...job.tools, ...lineJob('x').tools], cuts: [...job.cuts, ...lineJob('x').cuts] };
+    const edits: ((j: Job) => Job)[] = [
+      (j) => ({ ...j, inscriptions: j.inscriptions.map((i, k) => (k ? i : { ...i, text: `TIDE ${Math.floor(random() * 99)}` })) }),
+      (j) => ({ ...j, blank: { ...j.blank, diameterMm: 30 + Math.floor(random() * 20) } }),
+      (j) => ({ ...j, cuts: j.cuts.map((c) => (c.kind === 'v-carve' ? { ...c, maxDepthMm: 0.3 + random() } : c)) }),
+      (j) => ({ ...j, cuts: j.cuts.map((c) => ({ ...c, levels: { by: 'count' as const, count: 1 + Math.floor(random() * 3) } })) }),
+      (j) => ({ ...j, inscriptions: j.inscriptions.map((i) => ({ ...i, at: { ...i.at, turnDeg: random() * 90 } })) }),
+      (j) => ({ ...j, cuts: [...j.cuts].reverse() }),
+    ];
+    for (let n = 0; n < 15; n++) {
+      job = edits[Math.floor(random() * edits.length)]!(job);
+      const lettering = letterer.compute(job);
+      const kept = planner.compute(job, lettering, () => undefined);
+      const { plan } = await planJob(job);
+      expect(kept.program.lines).toEqual(plan.program.lines);
+      expect(kept.findings).toEqual(plan.findings);
+    }
+  }, 60_000);
+
+  it('stops when told to by a progress that throws, and can plan again', async () => {
+    const planner = createPlanner((await getEngines()).voronoi);
+    const job = carveJob('STOP HERE');
+    const lettering = createLetterer(await getLibrary()).compute(job);
+    expect(() => planner.compute(job, lettering, () => {
+      throw new Error('stopped');
+    })).toThrow('stopped');
+    expect(planner.compute(job, lettering, () => undefined).laid.count).toBeGreaterThan(10);
+  });
+
+  it('cuts exactly to the depths of its levels', async () => {
+    const job = lineJob('LEVELS', { depthMm: 0.6, levels: { by: 'step', stepMm: 0.25, even: false, finishMm: 0.05 } });
+    const { plan } = await planJob(job);
+    expect(plan.cuts[0]!.levelsMm.map((d) => +d.toFixed(9))).toEqual([0.25, 0.5, 0.55, 0.6]);
+    const depths = new Set<number>();
+    for (let i = 0; i < plan.laid.count; i++) if (plan.laid.kind[i] === MOVE.cut) depths.add(+plan.laid.sheet[3 * i + 2]!.toFixed(9));
+    expect([...depths].sort()).toEqual([0.25, 0.5, 0.55, 0.6]);
+  });
+
+  it('leaves out cuts that are switched off, and takes a job without lettering or cuts', async () => {
+    const off = carveJob('OFF', { carve: { enabled: false } });
+    expect((await planJob(off)).plan.laid.count).toBe(0);
+    for (const job of [carveJob(''), { ...carveJob('x'), cuts: [] }, { ...carveJob('x'), inscriptions: [], cuts: [] }]) {
+      const { plan } = await planJob(job);
+      expect(plan.timeS).toBe(0);
+      expect(plan.program.lines.at(-2)).toBe('M2');
+    }
+  });
+
+  it.each(['👩‍👩‍👧', 'שלום עולם', 'e\u0301\u0327a\u030a', '\u202eRTL', '\u0000\u0007', 'ﷺ', 'ß'.repeat(80), '\n'.repeat(50), 'A\ud800B'])('takes %j: planned, or named as missing', async (text) => {
+    const { plan } = await planJob(carveJob(text, { font: 'dejavu-sans' }));
+    expect(plan.laid.count > 0 || plan.findings.length > 0).toBe(true);
+    expect(plan.readBack.maxTipUm).toBeLessThan(2);
+  }, 60_000);
+});
+
+describe('lettering with every font of the house', () => {
+  it.each(['dejavu-sans-bold', 'dejavu-serif-bold', 'montserrat-bold', 'cinzel-bold', 'zilla-slab-bold', 'great-vibes'])('%s carves whole and reads back', async (font) => {
+    const { plan } = await planJob(carveJob('Quay & 8 %', { font, blank: { diameterMm: 60 } }));
+    expect(plan.findings.filter((f) => f.severity === 'spoils')).toEqual([]);
+    expect(plan.laid.count).toBeGreaterThan(100);
+  }, 60_000);
+  it.each(['hershey-sans', 'hershey-script', 'ems-readability', 'ems-tech'])('%s engraves', async (font) => {
+    const job = lineJob('Quay & 8 é');
+    job.inscriptions[0]!.font = { id: font };
+    const { plan } = await planJob(job);
+    // A stroke a letter at the least.
+    expect(plan.cuts[0]!.strokes).toBeGreaterThanOrEqual(7);
+    expect(plan.findings).toEqual([]);
+  });
+});
