@@ -64,7 +64,11 @@ test('a new job goes from a cylinder and a word to a program with the extent and
   const insetDeg = (inset / 25.4) * (180 / Math.PI);
   expect(cut.turn.max - cut.turn.min).toBeLessThanOrEqual(deg!);
   expect(cut.turn.max - cut.turn.min).toBeGreaterThan(deg! - 2 * insetDeg - 0.2);
-  expect(Math.abs(cut.turn.max + cut.turn.min)).toBeLessThan(0.5);
+  // Centred by its ink: each end of the path lies inside the ink's end by at most the inset.
+  for (const end of [cut.turn.max, -cut.turn.min]) {
+    expect(end).toBeLessThan(deg! / 2 + 0.1);
+    expect(end).toBeGreaterThan(deg! / 2 - insetDeg - 0.1);
+  }
   expect(cut.along.max - cut.along.min).toBeLessThanOrEqual(along!);
   expect(cut.along.max - cut.along.min).toBeGreaterThan(along! - 2 * inset - 0.05);
   expect(cut.z.min).toBeCloseTo(25.4 - 0.45, 4);

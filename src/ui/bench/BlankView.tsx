@@ -10,6 +10,7 @@ import type { LetteringView, PlanView } from '../../workers/planning.client';
 import type { Tool } from '../../core/job/schema';
 import { useBench, useJob, useView } from '../state/benchStore';
 import { colourOfDepth } from './passPaths';
+import { markDrawn } from './marks';
 import { useToolPlace } from './playhead';
 import { MATERIALS } from './preview';
 import { TurnDial } from './TurnDial';
@@ -131,6 +132,13 @@ function Stock({ surface }: { surface: Surface }) {
 
 function Lettering({ lettering }: { lettering: LetteringView | null }) {
   const selected = useView((v) => v.selected);
+  const scene = useThree((s) => s.scene);
+  useEffect(() => {
+    scene.onAfterRender = () => {
+      scene.onAfterRender = () => undefined;
+      markDrawn('blank');
+    };
+  }, [scene, lettering]);
   return lettering?.inscriptions.map((i) => (
     <group key={i.id}>
       {i.fill.positions.length > 0 && <Filled positions={i.fill.positions} normals={i.fill.normals} colour={i.id === selected ? '#4a3507' : '#1e1b17'} />}

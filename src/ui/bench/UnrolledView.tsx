@@ -12,6 +12,7 @@ import type { DepthProbe } from './depthProbe';
 import { colourOfDepth, DEPTH_BANDS, toPassPaths } from './passPaths';
 import { MATERIALS } from './preview';
 import { Handles } from './Handles';
+import { markDrawn } from './marks';
 import { useToolPlace } from './playhead';
 
 interface Props {
@@ -162,6 +163,7 @@ const round = (v: number, per: number): number => Math.round(v * per) / per;
 
 const Letters = memo(function Letters({ lettering, selected, period, minY, maxY }: { lettering: LetteringView | null; selected: string | null; period: number | null; minY: number; maxY: number }) {
   const bench = useBench();
+  useEffect(() => markDrawn('unrolled'), [lettering]);
   return lettering?.inscriptions.map((i) => {
     // Lettering over the seam shows again where the sheet goes on.
     const images = period === null ? [0] : [0, i.box.maxY > maxY ? -period : 0, i.box.minY < minY ? period : 0].filter((v, k) => k === 0 || v !== 0);
