@@ -17,6 +17,11 @@ export default tseslint.config(
     },
   },
   {
+    // Its callbacks run in the page.
+    files: ['scripts/bench/browser.mjs'],
+    languageOptions: { globals: { window: 'readonly', document: 'readonly', performance: 'readonly' } },
+  },
+  {
     files: ['src/core/**/*.ts'],
     ignores: ['**/*.test.ts'],
     rules: {

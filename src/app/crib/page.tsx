@@ -1,22 +1,11 @@
-import { describeFailure } from '../../server/answers';
 import { listTools } from '../../server/crib';
-import { openShop } from '../../server/shop';
-import { PageHead } from '../../ui/common/PageHead';
+import { readForPage } from '../../server/pageData';
+import { ShopPage } from '../../ui/common/ShopPage';
 import { CribPage } from '../../ui/shop/CribPage';
 
 export const dynamic = 'force-dynamic';
 
 export default function Page() {
-  let content: React.ReactNode;
-  try {
-    content = <CribPage tools={listTools(openShop())} />;
-  } catch (error) {
-    content = <p role="alert" className="text-danger">{describeFailure(error)}</p>;
-  }
-  return (
-    <>
-      <PageHead here="/crib" />
-      <main className="page">{content}</main>
-    </>
-  );
+  const read = readForPage(listTools);
+  return <ShopPage here="/crib" failure={read.ok ? null : read.failure}>{read.ok && <CribPage tools={read.data} />}</ShopPage>;
 }

@@ -1,22 +1,11 @@
-import { describeFailure } from '../../server/answers';
 import { listMachines } from '../../server/crib';
-import { openShop } from '../../server/shop';
-import { PageHead } from '../../ui/common/PageHead';
+import { readForPage } from '../../server/pageData';
+import { ShopPage } from '../../ui/common/ShopPage';
 import { MachinesPage } from '../../ui/shop/MachinesPage';
 
 export const dynamic = 'force-dynamic';
 
 export default function Page() {
-  let content: React.ReactNode;
-  try {
-    content = <MachinesPage machines={listMachines(openShop())} />;
-  } catch (error) {
-    content = <p role="alert" className="text-danger">{describeFailure(error)}</p>;
-  }
-  return (
-    <>
-      <PageHead here="/machines" />
-      <main className="page">{content}</main>
-    </>
-  );
+  const read = readForPage(listMachines);
+  return <ShopPage here="/machines" failure={read.ok ? null : read.failure}>{read.ok && <MachinesPage machines={read.data} />}</ShopPage>;
 }

@@ -1,14 +1,9 @@
 import { readCatalog } from '../../server/resources/fonts';
-import { PageHead } from '../../ui/common/PageHead';
+import { ShopPage } from '../../ui/common/ShopPage';
 import { TypeCasePage } from '../../ui/shop/TypeCasePage';
 
 export const dynamic = 'force-dynamic';
 
 export default function Page() {
-  return (
-    <>
-      <PageHead here="/type-case" />
-      <main className="page"><TypeCasePage fonts={readCatalog()} /></main>
-    </>
-  );
+  return <ShopPage here="/type-case" failure={null}><TypeCasePage fonts={readCatalog()} /></ShopPage>;
 }

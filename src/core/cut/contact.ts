@@ -15,8 +15,11 @@ export interface Contact {
 
 /** Steps along the outline before a walk gives up; on letters flattened to 5 µm it takes one or two. */
 const MAX_WALK = 200;
-/** A contact further along a segment than this share of the clearance changes the depth by less than 1e-8 of it. */
-const CONTACT_PRECISION = 1e-4;
+/**
+ * A parabola's least is taken if it lies within this share of the clearance from the values it is made of: its error is of
+ * second order in that, and the depth's of fourth, below 1e-6 of the clearance (checked against the swept cone in checks/).
+ */
+const CONTACT_PRECISION = 0.03;
 
 /**
  * Finds how deep the cutter may go at a sheet point on the real surface: for a tip below S₀ with tool axis a, an outline
@@ -51,7 +54,8 @@ export function createContactSolver(o: Outline, surface: Surface, profile: Profi
     return drop + profile.heightAt(lastLateral);
   };
 
-  // The least depth on one segment, near the foot of the perpendicular: three-point parabola steps on a smooth function.
+  // The least depth on one segment. It is a smooth, convex function there, least near the foot of the perpendicular: a
+  // parabola through three values round that place finds it; again only where it lies far from them.
   let bestShare = 0;
   const leastOnSegment = (i: number): number => {
     const j = o.next[i]!;
@@ -62,24 +66,29 @@ export function createContactSolver(o: Outline, surface: Surface, profile: Profi
     let u = Math.min(1, Math.max(0, ((atX - ax) * dx + (atY - ay) * dy) / lengthSquared));
     let best = depthTo(ax + u * dx, ay + u * dy);
     bestShare = u;
-    const reach = Math.hypot(ax + u * dx - atX, ay + u * dy - atY);
+    const ex = ax + u * dx - atX, ey = ay + u * dy - atY;
+    const reach = Math.sqrt(ex * ex + ey * ey);
     const h = Math.min(0.25, (0.02 * reach) / length);
     if (h < 1e-9) return best;
+    if (u === 0 || u === 1) {
+      // At an end: if it rises inward from there, the end is the least.
+      const inner = u === 0 ? h : 1 - h;
+      if (depthTo(ax + inner * dx, ay + inner * dy) >= best) return best;
+    }
     for (let k = 0; k < 4; k++) {
       const centre = Math.min(1 - h, Math.max(h, u));
       const before = depthTo(ax + (centre - h) * dx, ay + (centre - h) * dy);
-      const here = depthTo(ax + centre * dx, ay + centre * dy);
+      const here = k === 0 && centre === u ? best : depthTo(ax + centre * dx, ay + centre * dy);
       const after = depthTo(ax + (centre + h) * dx, ay + (centre + h) * dy);
       const bend = before - 2 * here + after;
       const shift = bend > 1e-18 ? (-h * (after - before)) / (2 * bend) : after < before ? 1 : -1;
-      const step = Math.max(-0.5, Math.min(0.5, shift));
-      const nextU = Math.min(1, Math.max(0, centre + step));
+      const nextU = Math.min(1, Math.max(0, centre + Math.max(-0.5, Math.min(0.5, shift))));
       const value = depthTo(ax + nextU * dx, ay + nextU * dy);
       if (value < best) {
         best = value;
         bestShare = nextU;
       }
-      const moved = Math.abs(nextU - u) * length;
+      const moved = Math.abs(nextU - centre) * length;
       u = nextU;
       if (moved <= CONTACT_PRECISION * reach) break;
     }
@@ -106,8 +115,9 @@ export function createContactSolver(o: Outline, surface: Surface, profile: Profi
       let segment = start;
       let depth = leastOnSegment(segment);
       let share = bestShare;
-      for (const step of [o.next, o.prev]) {
-        const forward = step === o.next;
+      for (let way = 0; way < 2; way++) {
+        const forward = way === 0;
+        const step = forward ? o.next : o.prev;
         for (let k = 0; k < MAX_WALK && (forward ? share >= 1 : share <= 0); k++) {
           const neighbour = step[segment]!;
           const d = leastOnSegment(neighbour);

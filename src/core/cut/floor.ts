@@ -1,6 +1,6 @@
 import { offsetRings } from '../base/boolean';
 import { computeBox, getRing, isEmptyRings, type Rings } from '../base/rings';
-import type { Outline } from '../medial/outline';
+import { toRings, type Outline } from '../medial/outline';
 import type { Surface } from '../surface/surface';
 import type { ContactSolver } from './contact';
 import type { Profile } from './profile';
@@ -68,13 +68,6 @@ export function findGrooveHalfWidths(surface: Surface, profile: Profile, depthMm
     return (lo + hi) / 2;
   };
   return [solve(1, 0), solve(0, 1)];
-}
-
-function toRings(o: Outline): Rings {
-  const starts: number[] = [];
-  for (let i = 0; i < o.segmentCount; i++) if (o.prev[i]! >= i) starts.push(i);
-  starts.push(o.segmentCount);
-  return { xy: o.xy.slice(), starts: Uint32Array.from(starts) };
 }
 
 function scaleY(rings: Rings, factor: number): Rings {

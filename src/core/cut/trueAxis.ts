@@ -9,6 +9,8 @@ import type { Contact, ContactSolver } from './contact';
 export const PATH_TOLERANCE_MM = 0.0004;
 /** Two contacts closer than this are one. */
 const SAME_PLACE_MM = 1e-7;
+/** Two depths this close are equal, mm. */
+const BALANCE_MM = 2e-6;
 const MAX_SPLITS = 7;
 
 /** Nodes and edges of the axis on the real surface; `edgePoints[k]` holds x, y, depth from node a to node b. */
@@ -17,13 +19,6 @@ export interface TrueAxis {
   nodes: Float64Array;
   edgePoints: Float64Array[];
 }
-
-/** The segments to start walking from for a site: a corner touches with either of its two segments. */
-const startSegments = (o: Outline, site: Site): number[] => {
-  if (!isPointSite(site)) return [getSiteSegment(site)];
-  const v = getSiteVertex(o, site);
-  return [v, o.prev[v]!];
-};
 
 /**
  * Bends the flat medial axis to the surface. On curved stock the two walls of a groove fall away by different amounts,
@@ -48,8 +43,14 @@ export function computeTrueAxis(
     incident[m.b[k]!]!.push(k);
   });
 
-  const contactFor = (site: Site): Contact =>
-    startSegments(o, site).map((s) => solver.findContact(s)).reduce((p, q) => (q.depthMm < p.depthMm ? q : p));
+  /** Where a site touches first: a segment alone, a corner with either of its two segments. */
+  const contactFor = (site: Site): Contact => {
+    if (!isPointSite(site)) return solver.findContact(getSiteSegment(site));
+    const v = getSiteVertex(o, site);
+    const one = solver.findContact(v);
+    const two = solver.findContact(o.prev[v]!);
+    return two.depthMm < one.depthMm ? two : one;
+  };
 
   /** Moves from (x, y) until the two sites allow equal depth. */
   const balanceTwo = (x: number, y: number, r: number, s0: Site, s1: Site, out: Float64Array): void => {
@@ -59,7 +60,7 @@ export function computeTrueAxis(
     let c1 = contactFor(s1);
     for (let k = 0; k < 8; k++) {
       const difference = c0.depthMm - c1.depthMm;
-      if (Math.abs(difference) < 1e-7) break;
+      if (Math.abs(difference) < BALANCE_MM) break;
       const gx = c0.x - c1.x, gy = c0.y - c1.y;
       const apart = Math.hypot(gx, gy);
       if (apart < SAME_PLACE_MM) break;
@@ -93,7 +94,7 @@ export function computeTrueAxis(
       if (!contacts) return false;
       const [c0, c1, c2] = contacts;
       const f1 = c0.depthMm - c1.depthMm, f2 = c0.depthMm - c2.depthMm;
-      if (Math.abs(f1) < 1e-7 && Math.abs(f2) < 1e-7) {
+      if (Math.abs(f1) < BALANCE_MM && Math.abs(f2) < BALANCE_MM) {
         out[0] = px;
         out[1] = py;
         out[2] = Math.max(0, solver.findLeast(c0).depthMm);

@@ -2,12 +2,13 @@ import { concatRings, isEmptyRings, type Rings } from '../base/rings';
 import { ok, type Result } from '../base/result';
 import type { VCarveCut, Tool } from '../job/schema';
 import { computeMedialAxis, PRUNE_TOLERANCE_MM } from '../medial/medialAxis';
-import { createOutline, type OutlineError } from '../medial/outline';
+import { createOutline, packOutline, type Outline, type OutlineError } from '../medial/outline';
 import type { VoronoiEngine } from '../medial/voronoi';
 import type { Surface } from '../surface/surface';
 import { computeFloor } from './floor';
 import { createContactSolver } from './contact';
-import { createProfile } from './profile';
+import { splitPieces } from './pieces';
+import { createProfile, type Profile } from './profile';
 import { getDeepest, simplifyStroke } from './stroke';
 import { computeTrails } from './trails';
 import { computeTrueAxis } from './trueAxis';
@@ -25,10 +26,32 @@ export interface CarvePlan {
   wantedMm: number;
 }
 
+/** Carved pieces by what they depend on, kept from plan to plan, so that a letter is carved once and not at every keystroke. */
+export interface CarveCache {
+  get(key: string): CarvePlan | undefined;
+  set(key: string, plan: CarvePlan): void;
+}
+
+/** Pieces kept at the most; the oldest go first. */
+const MAX_CACHED_PIECES = 3000;
+
+export function createCarveCache(): CarveCache {
+  const plans = new Map<string, CarvePlan>();
+  return {
+    get: (key) => plans.get(key),
+    set(key, plan) {
+      if (plans.size >= MAX_CACHED_PIECES) plans.delete(plans.keys().next().value!);
+      plans.set(key, plan);
+    },
+  };
+}
+
 /**
  * V-carve: the cutter runs along the lettering's middle, as deep as lets both walls reach the outline on the real
  * surface; where that is deeper than the limit, along the outline's inside at the limit, and over the floor between.
+ * Each connected piece is carved alone; equal pieces on a homogeneous surface are carved once.
  * @param regions Lettering on the sheet, mm; overlaps are united.
+ * @param surfaceKey Equal for equal surfaces: part of the cache's keys.
  * @returns The strokes (none for empty lettering), or `selfIntersecting`.
  * O(n log n + path points).
  */
@@ -39,27 +62,58 @@ export function computeVCarve(
   surface: Surface,
   engine: VoronoiEngine,
   onProgress: (share: number) => void,
+  cache: CarveCache = createCarveCache(),
+  surfaceKey = '',
 ): Result<CarvePlan, OutlineError> {
   const all = concatRings(regions);
   if (isEmptyRings(all)) return ok({ strokes: [], deepestMm: 0, wantedMm: 0 });
   const made = createOutline(all);
   if (!made.ok) return made;
-  const outline = made.value;
-  if (outline.segmentCount === 0) return ok({ strokes: [], deepestMm: 0, wantedMm: 0 });
+  const pieces = splitPieces(made.value, surface.homogeneous);
   const profile = createProfile(tool);
+  const common = JSON.stringify([surfaceKey, tool.kind, tool.includedDeg, tool.tipMm, tool.diameterMm, cut.maxDepthMm]);
+  const whole: CarvePlan = { strokes: [], deepestMm: 0, wantedMm: 0 };
+  const total = made.value.segmentCount;
+  let done = 0;
+  for (const piece of pieces) {
+    const key = `${common}|${piece.key}`;
+    const size = piece.rings.xy.length / 2;
+    let plan = cache.get(key);
+    if (!plan) {
+      plan = carvePiece(packOutline(piece.rings), cut.maxDepthMm, surface, profile, engine, (share) => onProgress((done + share * size) / total));
+      cache.set(key, plan);
+    }
+    done += size;
+    onProgress(done / total);
+    for (const stroke of plan.strokes) whole.strokes.push(moveStroke(stroke, piece.dxMm, piece.dyMm));
+    whole.deepestMm = Math.max(whole.deepestMm, plan.deepestMm);
+    whole.wantedMm = Math.max(whole.wantedMm, plan.wantedMm);
+  }
+  return ok(whole);
+}
+
+function carvePiece(outline: Outline, maxDepthMm: number, surface: Surface, profile: Profile, engine: VoronoiEngine, onProgress: (share: number) => void): CarvePlan {
   const solver = createContactSolver(outline, surface, profile);
   const medial = computeMedialAxis(outline, engine, PRUNE_TOLERANCE_MM);
   onProgress(0.2);
   const axis = computeTrueAxis(outline, medial, surface, solver, (share) => onProgress(0.2 + 0.6 * share));
   const trails = computeTrails(medial, axis);
-  const deepest = Math.max(0, ...trails.map(getDeepest));
-  const limited = deepest > cut.maxDepthMm;
+  const deepest = trails.reduce((most, t) => Math.max(most, getDeepest(t)), 0);
+  const limited = deepest > maxDepthMm;
   const strokes = trails
     .filter((t) => getDeepest(t) > MIN_DEPTH_MM)
-    .map((t) => simplifyStroke(limited ? capDepth(t, cut.maxDepthMm) : t, SIMPLIFY_TOLERANCE_MM));
-  if (limited) strokes.push(...computeFloor(outline, surface, profile, solver, cut.maxDepthMm));
-  onProgress(1);
-  return ok({ strokes, deepestMm: Math.min(deepest, cut.maxDepthMm), wantedMm: deepest });
+    .map((t) => simplifyStroke(limited ? capDepth(t, maxDepthMm) : t, SIMPLIFY_TOLERANCE_MM));
+  if (limited) strokes.push(...computeFloor(outline, surface, profile, solver, maxDepthMm));
+  return { strokes, deepestMm: Math.min(deepest, maxDepthMm), wantedMm: deepest };
+}
+
+function moveStroke(points: Float64Array, dx: number, dy: number): Float64Array {
+  const out = points.slice();
+  for (let i = 0; i < out.length; i += 3) {
+    out[i]! += dx;
+    out[i + 1]! += dy;
+  }
+  return out;
 }
 
 /** The stroke with its depth limited, and a point wherever it reaches the limit. */

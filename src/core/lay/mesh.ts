@@ -1,5 +1,6 @@
 import earcut from 'earcut';
-import { computeSignedArea, getRing, type Rings } from '../base/rings';
+import { splitComponents } from '../base/components';
+import { getRing, type Rings } from '../base/rings';
 import type { Surface } from '../surface/surface';
 
 /** Triangles on the blank for drawing: three vertices a triangle, positions and normals in the blank frame. */
@@ -53,7 +54,7 @@ export function fillOnSurface(rings: Rings, surface: Surface, liftMm: number, to
       triangle(mx, my, bx, by, cx, cy, depth + 1);
     }
   };
-  for (const { xy, holes } of groupRings(rings)) {
+  for (const { xy, holes } of splitComponents(rings).map(toEarcut)) {
     const t = earcut(xy, holes);
     for (let i = 0; i < t.length; i += 3) {
       const [a, b, c] = [t[i]!, t[i + 1]!, t[i + 2]!];
@@ -65,40 +66,9 @@ export function fillOnSurface(rings: Rings, surface: Surface, liftMm: number, to
   return { positions: Float32Array.from(positions), normals: Float32Array.from(normals) };
 }
 
-/** Gives each hole to the smallest outer ring round it. */
-function groupRings(rings: Rings): { xy: number[]; holes: number[] }[] {
-  const outers: { ring: Float64Array; area: number; holes: Float64Array[] }[] = [];
-  const holes: Float64Array[] = [];
-  for (let k = 0; k + 1 < rings.starts.length; k++) {
-    const ring = getRing(rings, k);
-    const area = computeSignedArea(ring);
-    if (area > 0) outers.push({ ring, area, holes: [] });
-    else holes.push(ring);
-  }
-  for (const hole of holes) {
-    let best: (typeof outers)[number] | null = null;
-    for (const outer of outers) {
-      if ((best === null || outer.area < best.area) && contains(outer.ring, hole[0]!, hole[1]!)) best = outer;
-    }
-    best?.holes.push(hole);
-  }
-  return outers.map(({ ring, holes: own }) => {
-    const xy = [...ring];
-    const starts: number[] = [];
-    for (const hole of own) {
-      starts.push(xy.length / 2);
-      xy.push(...hole);
-    }
-    return { xy, holes: starts };
-  });
-}
-
-function contains(ring: Float64Array, x: number, y: number): boolean {
-  let inside = false;
-  for (let i = 0, j = ring.length - 2; i < ring.length; j = i, i += 2) {
-    if (ring[i + 1]! > y !== ring[j + 1]! > y && x < ((ring[j]! - ring[i]!) * (y - ring[i + 1]!)) / (ring[j + 1]! - ring[i + 1]!) + ring[i]!) inside = !inside;
-  }
-  return inside;
+/** Rings of one component in the form earcut takes: all vertices, and where each hole begins. */
+function toEarcut(component: Rings): { xy: Float64Array; holes: number[] } {
+  return { xy: component.xy, holes: Array.from(component.starts.subarray(1, -1)) };
 }
 
 /** Lays polylines on the surface as separate segments (two points each), split by the tolerance. For drawing only. */

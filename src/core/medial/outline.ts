@@ -31,7 +31,7 @@ const MAX_CLEANING_ROUNDS = 4;
 export function createOutline(rings: Rings): Result<Outline, OutlineError> {
   let clean = unionRings(rings);
   for (let round = 1; ; round++) {
-    const outline = pack(clean);
+    const outline = packOutline(clean);
     const crossing = findCrossing(outline);
     if (crossing < 0) return ok(outline);
     if (round === MAX_CLEANING_ROUNDS) {
@@ -41,7 +41,8 @@ export function createOutline(rings: Rings): Result<Outline, OutlineError> {
   }
 }
 
-function pack(rings: Rings): Outline {
+/** Packs clean rings, taken as they are, with the links and the index that the Voronoi diagram and the cutter need. */
+export function packOutline(rings: Rings): Outline {
   const n = rings.xy.length / 2;
   const grid = new Int32Array(2 * n);
   for (let i = 0; i < 2 * n; i++) grid[i] = Math.round(rings.xy[i]! / GRID_MM);
@@ -69,6 +70,14 @@ function pack(rings: Rings): Outline {
     index.finish();
   }
   return { xy, grid, next, prev, index, segmentCount: n };
+}
+
+/** The outline's rings, as they were packed. O(n). */
+export function toRings(o: Outline): Rings {
+  const starts: number[] = [];
+  for (let i = 0; i < o.segmentCount; i++) if (o.prev[i]! >= i) starts.push(i);
+  starts.push(o.segmentCount);
+  return { xy: o.xy.slice(), starts: Uint32Array.from(starts) };
 }
 
 /** The first segment that crosses another in its interior (touching end points do not count), or −1. Exact signs. */

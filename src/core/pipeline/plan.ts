@@ -2,7 +2,7 @@ import type { Rings } from '../base/rings';
 import { getRing, isEmptyRings } from '../base/rings';
 import { computeLevels } from '../cut/levels';
 import { clipToLevel, computeStrokeLength } from '../cut/stroke';
-import { computeVCarve, type CarvePlan } from '../cut/vCarve';
+import { computeVCarve, createCarveCache, type CarveCache, type CarvePlan } from '../cut/vCarve';
 import { findDepthFaults, findMotionFaults, findReadBackFaults, findSpeedFaults } from '../findings/cutFindings';
 import { makeFinding, type Finding } from '../findings/finding';
 import type { Cut, Job, Tool } from '../job/schema';
@@ -62,6 +62,7 @@ interface Carved {
 
 export function createPlanner(engine: VoronoiEngine): Planner {
   let memo = new Map<string, Carved>();
+  const pieces = createCarveCache();
   return {
     compute(job, lettering, onProgress) {
       const surface = createSurface(job.blank);
@@ -78,7 +79,7 @@ export function createPlanner(engine: VoronoiEngine): Planner {
         const key = JSON.stringify([chosen.map((a) => job.inscriptions.find((i) => i.id === a.id)), job.blank, tool, cut.kind === 'v-carve' ? cut.maxDepthMm : cut.depthMm, cut.kind]);
         const share = (s: number) => onProgress('carving', (index + s) / cuts.length);
         const known = memo.get(key);
-        const { plan: carved, faults } = known ?? carve(cut, tool, chosen, surface, engine, share);
+        const { plan: carved, faults } = known ?? carve(cut, tool, chosen, surface, engine, share, pieces, JSON.stringify(job.blank));
         next.set(key, { plan: carved, faults });
         findings.push(...faults);
         const summary: CutSummary = {
@@ -142,7 +143,7 @@ function chooseLettering(job: Job, cut: Cut, artworks: readonly InscriptionArtwo
 
 function carve(
   cut: Cut, tool: Tool, chosen: readonly InscriptionArtwork[], surface: Surface, engine: VoronoiEngine,
-  onProgress: (share: number) => void,
+  onProgress: (share: number) => void, pieces: CarveCache, surfaceKey: string,
 ): Carved {
   const nothing: CarvePlan = { strokes: [], deepestMm: 0, wantedMm: 0 };
   if (cut.kind === 'centre-line') {
@@ -152,7 +153,7 @@ function carve(
   if (tool.kind === 'flat') {
     return { plan: nothing, faults: findDepthFaults(cut, tool, 0, surface, false) };
   }
-  const made = computeVCarve(chosen.map((a) => a.regions), cut, tool, surface, engine, onProgress);
+  const made = computeVCarve(chosen.map((a) => a.regions), cut, tool, surface, engine, onProgress, pieces, surfaceKey);
   if (made.ok) return { plan: made.value, faults: [] };
   const where = { station: 'cuts' as const, id: cut.id, name: cut.name, xMm: made.error.xMm };
   return { plan: nothing, faults: [makeFinding('outline-crosses', where, { name: cut.name })] };

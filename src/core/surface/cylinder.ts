@@ -21,6 +21,7 @@ export function createCylinder(diameterMm: number, lengthMm: number, boreMm: num
     periodMm: period,
     mmPerRad: R,
     isometric: true,
+    homogeneous: true,
     wallMm: R - boreMm / 2,
     pointInto(x, y, out) {
       const t = y / R;

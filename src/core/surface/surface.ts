@@ -24,4 +24,6 @@ export interface Surface {
   wallMm: number;
   /** Whether the sheet goes on to the surface without any stretch. */
   isometric: boolean;
+  /** Whether it looks the same from every place of the sheet, so that what fits at one place fits, moved, at all. */
+  homogeneous: boolean;
 }

@@ -47,6 +47,7 @@ export function BlankView({ lettering, plan, surface }: Props) {
           <group rotation={[turnDeg * DEG, 0, 0]}>
             {showBlank && <Stock surface={surface} />}
             <Lettering lettering={lettering} />
+            <DrawnMark lettering={lettering} />
             {showPasses && plan && <PassLines plan={plan} surface={surface} />}
             <SeamLine surface={surface} />
             <CursorMark surface={surface} />
@@ -132,19 +133,27 @@ function Stock({ surface }: { surface: Surface }) {
 
 function Lettering({ lettering }: { lettering: LetteringView | null }) {
   const selected = useView((v) => v.selected);
-  const scene = useThree((s) => s.scene);
-  useEffect(() => {
-    scene.onAfterRender = () => {
-      scene.onAfterRender = () => undefined;
-      markDrawn('blank');
-    };
-  }, [scene, lettering]);
   return lettering?.inscriptions.map((i) => (
     <group key={i.id}>
       {i.fill.positions.length > 0 && <Filled positions={i.fill.positions} normals={i.fill.normals} colour={i.id === selected ? '#4a3507' : '#1e1b17'} />}
       {i.lines.length > 0 && <Lines positions={i.lines} colour={i.id === selected ? '#4a3507' : '#1e1b17'} />}
     </group>
   ));
+}
+
+/** Leaves a mark in the frame that draws new lettering. A point that nobody sees, drawn last. */
+function DrawnMark({ lettering }: { lettering: LetteringView | null }) {
+  const told = useRef<LetteringView | null>(null);
+  return (
+    <mesh renderOrder={999} frustumCulled={false} onAfterRender={() => {
+      if (told.current === lettering) return;
+      told.current = lettering;
+      markDrawn('blank');
+    }}>
+      <planeGeometry args={[1e-6, 1e-6]} />
+      <meshBasicMaterial transparent opacity={0} depthWrite={false} />
+    </mesh>
+  );
 }
 
 function Filled({ positions, normals, colour }: { positions: Float32Array; normals: Float32Array; colour: string }) {

@@ -1,9 +1,8 @@
 import Link from 'next/link';
-import { describeFailure } from '../../../server/answers';
 import { listMachines, listTools } from '../../../server/crib';
 import { readJob } from '../../../server/jobs';
 import { readCatalog } from '../../../server/resources/fonts';
-import { openShop } from '../../../server/shop';
+import { readForPage } from '../../../server/pageData';
 import { Bench } from '../../../ui/bench/Bench';
 import { PageHead } from '../../../ui/common/PageHead';
 
@@ -24,14 +23,9 @@ function Trouble({ title, lines }: { title: string; lines: string[] }) {
 
 export default async function JobPage({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params;
-  let loaded;
-  try {
-    const db = openShop();
-    loaded = { found: readJob(db, id), crib: listTools(db), machines: listMachines(db) };
-  } catch (error) {
-    return <Trouble title="The job cannot be opened" lines={[describeFailure(error)]} />;
-  }
-  const { found, crib, machines } = loaded;
+  const read = readForPage((db) => ({ found: readJob(db, id), crib: listTools(db), machines: listMachines(db) }));
+  if (!read.ok) return <Trouble title="The job cannot be opened" lines={[read.failure]} />;
+  const { found, crib, machines } = read.data;
   if (!found.ok) {
     return found.error.kind === 'notFound'
       ? <Trouble title="This job is not on the Shelf any more" lines={[]} />
