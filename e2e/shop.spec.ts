@@ -40,7 +40,7 @@ test('an acknowledged edit survives kill -9 of the server, again and again, in m
       const killing = new Promise((r) => setTimeout(r, 120 + 37 * round)).then(() => kill(server));
       for (let n = 0; ; n++) {
         const text = `${round}.${n}`;
-        const answer = await put(made.id, revision, text).then((r) => (r.ok ? r.json() as Promise<{ revision: number }> : null), () => null);
+        const answer = await put(made.id, revision, text).then((r) => (r.ok ? r.json() as Promise<{ revision: number }> : null)).catch(() => null);
         if (!answer) break;
         revision = answer.revision;
         acknowledged = text;

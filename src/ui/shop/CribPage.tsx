@@ -12,15 +12,10 @@ const KINDS: Record<Tool['kind'], string> = { v: 'V, flat or sharp tip', 'ball-v
 
 /** The drawer of cutters. A job keeps its own copy of each it uses, so a change here does not change a proven job. */
 export function CribPage({ tools }: { tools: readonly Tool[] }) {
-  const { items, failure, put, remove } = useShopList<Tool>('/api/tools', tools);
+  const { items, failure, put, patch, remove } = useShopList<Tool>('/api/tools', tools);
   const [openId, setOpenId] = useState<string | null>(null);
   const open = items.find((t) => t.id === openId);
-  const set = (tool: Tool, patch: Partial<Tool>): string | null => {
-    const next = { ...tool, ...patch };
-    const refusal = explainRefusal(toolSchema.safeParse(next));
-    if (!refusal) void put(next);
-    return refusal;
-  };
+  const set = (tool: Tool, change: Partial<Tool>): string | null => patch(tool.id, change, (next) => explainRefusal(toolSchema.safeParse(next)));
   const add = () => {
     const number = Math.min(999, 1 + Math.max(0, ...items.map((t) => t.number)));
     const tool: Tool = { id: `tool-${crypto.randomUUID().slice(0, 8)}`, name: `60° V no. ${number}`, kind: 'v', includedDeg: 60, tipMm: 0.1, diameterMm: 6, fluteLengthMm: 5, flutes: 1, number };

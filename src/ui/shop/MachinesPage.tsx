@@ -18,15 +18,10 @@ const NUMBERS: readonly [keyof Machine & string, string, 'number' | 'feed' | 'le
 
 /** The machines of the house. A job keeps its own copy of the one it is for. */
 export function MachinesPage({ machines }: { machines: readonly Machine[] }) {
-  const { items, failure, put, remove } = useShopList<Machine>('/api/machines', machines);
+  const { items, failure, put, patch, remove } = useShopList<Machine>('/api/machines', machines);
   const [openId, setOpenId] = useState<string | null>(items[0]?.id ?? null);
   const open = items.find((m) => m.id === openId);
-  const set = (machine: Machine, patch: Partial<Machine>): string | null => {
-    const next = { ...machine, ...patch };
-    const refusal = explainRefusal(machineSchema.safeParse(next));
-    if (!refusal) void put(next);
-    return refusal;
-  };
+  const set = (machine: Machine, change: Partial<Machine>): string | null => patch(machine.id, change, (next) => explainRefusal(machineSchema.safeParse(next)));
   const add = () => {
     const machine: Machine = { ...DEFAULT_MACHINE, id: `machine-${crypto.randomUUID().slice(0, 8)}`, name: 'Another machine' };
     void put(machine).then(() => setOpenId(machine.id));
