@@ -22,7 +22,7 @@ interface Entry {
 
 /** Height of the drawn lettering above the blank, and how far a drawn triangle may leave the surface, mm. */
 const LIFT_MM = 0.02;
-const DRAW_TOLERANCE_MM = 0.004;
+const DRAW_TOLERANCE_MM = 0.012;
 
 const typefaces = new Map<string, Result<Typeface, FontLookupError>>();
 let catalog: Promise<Entry[]> | null = null;

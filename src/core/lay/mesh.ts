@@ -9,37 +9,55 @@ export interface SurfaceMesh {
   normals: Float32Array;
 }
 
-const MAX_SPLITS = 10;
+/** Halvings of a triangle at the most; halving it in one direction takes two. */
+const MAX_SPLITS = 18;
+const FIRST_VERTICES = 4096;
+
+/** Vertices with normals, in buffers that grow. */
+class MeshBuffer {
+  positions = new Float32Array(3 * FIRST_VERTICES);
+  normals = new Float32Array(3 * FIRST_VERTICES);
+  length = 0;
+  private readonly frame = new Float64Array(6);
+  constructor(private readonly surface: Surface, private readonly liftMm: number) {}
+
+  add(x: number, y: number): void {
+    if (this.length + 3 > this.positions.length) {
+      const [positions, normals] = [new Float32Array(2 * this.positions.length), new Float32Array(2 * this.positions.length)];
+      positions.set(this.positions);
+      normals.set(this.normals);
+      this.positions = positions;
+      this.normals = normals;
+    }
+    const { frame, liftMm } = this;
+    this.surface.frameInto(x, y, frame);
+    for (let k = 0; k < 3; k++) {
+      this.positions[this.length] = frame[k]! + liftMm * frame[3 + k]!;
+      this.normals[this.length++] = frame[3 + k]!;
+    }
+  }
+}
 
 /**
  * Fills rings with triangles laid on the surface, split until no edge leaves it by more than the tolerance.
  * For drawing only: nothing is planned from it.
- * @param liftMm Height above the surface, so that it is not hidden in it, mm.
+ * @param liftMm Height above the surface, so that it is not hidden in it, mm; more than the tolerance.
  * O(n log n + triangles).
  */
 export function fillOnSurface(rings: Rings, surface: Surface, liftMm: number, toleranceMm: number): SurfaceMesh {
-  const positions: number[] = [];
-  const normals: number[] = [];
-  const frame = new Float64Array(6);
-  const emit = (x: number, y: number) => {
-    surface.frameInto(x, y, frame);
-    for (let k = 0; k < 3; k++) {
-      positions.push(frame[k]! + liftMm * frame[3 + k]!);
-      normals.push(frame[3 + k]!);
-    }
-  };
+  const out = new MeshBuffer(surface, liftMm);
   const k = new Float64Array(2);
-  const triangle = (ax: number, ay: number, bx: number, by: number, cx: number, cy: number, depth: number): void => {
+  function triangle(ax: number, ay: number, bx: number, by: number, cx: number, cy: number, depth: number): void {
     surface.curvatureInto((ax + bx + cx) / 3, (ay + by + cy) / 3, k);
-    const worst = Math.max(Math.abs(k[0]!), Math.abs(k[1]!));
-    const sag = (x0: number, y0: number, x1: number, y1: number) =>
-      (Math.abs(k[0]!) * (x1 - x0) ** 2 + Math.abs(k[1]!) * (y1 - y0) ** 2) / 8;
-    const ab = sag(ax, ay, bx, by), bc = sag(bx, by, cx, cy), ca = sag(cx, cy, ax, ay);
+    const k0 = Math.abs(k[0]!) / 8, k1 = Math.abs(k[1]!) / 8;
+    const ab = k0 * (bx - ax) * (bx - ax) + k1 * (by - ay) * (by - ay);
+    const bc = k0 * (cx - bx) * (cx - bx) + k1 * (cy - by) * (cy - by);
+    const ca = k0 * (ax - cx) * (ax - cx) + k1 * (ay - cy) * (ay - cy);
     const most = Math.max(ab, bc, ca);
-    if (worst === 0 || most <= toleranceMm || depth >= MAX_SPLITS) {
-      emit(ax, ay);
-      emit(bx, by);
-      emit(cx, cy);
+    if (most <= toleranceMm || depth >= MAX_SPLITS) {
+      out.add(ax, ay);
+      out.add(bx, by);
+      out.add(cx, cy);
     } else if (most === ab) {
       const mx = (ax + bx) / 2, my = (ay + by) / 2;
       triangle(ax, ay, mx, my, cx, cy, depth + 1);
@@ -53,17 +71,17 @@ export function fillOnSurface(rings: Rings, surface: Surface, liftMm: number, to
       triangle(ax, ay, bx, by, mx, my, depth + 1);
       triangle(mx, my, bx, by, cx, cy, depth + 1);
     }
-  };
+  }
   for (const { xy, holes } of splitComponents(rings).map(toEarcut)) {
     const t = earcut(xy, holes);
     for (let i = 0; i < t.length; i += 3) {
-      const [a, b, c] = [t[i]!, t[i + 1]!, t[i + 2]!];
-      const [ax, ay, bx, by, cx, cy] = [xy[2 * a]!, xy[2 * a + 1]!, xy[2 * b]!, xy[2 * b + 1]!, xy[2 * c]!, xy[2 * c + 1]!];
+      const a = 2 * t[i]!, b = 2 * t[i + 1]!, c = 2 * t[i + 2]!;
+      const ax = xy[a]!, ay = xy[a + 1]!, bx = xy[b]!, by = xy[b + 1]!, cx = xy[c]!, cy = xy[c + 1]!;
       if ((bx - ax) * (cy - ay) - (by - ay) * (cx - ax) >= 0) triangle(ax, ay, bx, by, cx, cy, 0);
       else triangle(ax, ay, cx, cy, bx, by, 0);
     }
   }
-  return { positions: Float32Array.from(positions), normals: Float32Array.from(normals) };
+  return { positions: out.positions.slice(0, out.length), normals: out.normals.slice(0, out.length) };
 }
 
 /** Rings of one component in the form earcut takes: all vertices, and where each hole begins. */

@@ -64,11 +64,11 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
       <div className="middle">
         <Group className="views" orientation="horizontal">
           <Panel defaultSize="54%" minSize="0%">
-            <UnrolledView lettering={lettering} plan={stale ? null : plan} surface={surface} probe={probe} />
+            <UnrolledView lettering={lettering} plan={planning.fitting} surface={surface} probe={probe} />
           </Panel>
           <Separator className="divider" aria-label="Divider between the views" />
           <Panel minSize="0%">
-            <BlankView lettering={lettering} plan={stale ? null : plan} surface={surface} />
+            <BlankView lettering={lettering} plan={planning.fitting} surface={surface} />
           </Panel>
         </Group>
         <Inspector id={id} lettering={lettering} plan={plan} stale={stale} planning={planning} findings={findings} crib={crib} machines={machines} fonts={fonts} />

@@ -1,6 +1,6 @@
 'use client';
 
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import { Canvas, useThree, type ThreeEvent } from '@react-three/fiber';
 import { OrbitControls, OrthographicCamera } from '@react-three/drei';
 import * as THREE from 'three';
@@ -8,7 +8,7 @@ import type { Surface } from '../../core/surface/surface';
 import { MOVE } from '../../core/lay/laidPaths';
 import type { LetteringView, PlanView } from '../../workers/planning.client';
 import type { Tool } from '../../core/job/schema';
-import { useBench, useJob, useView } from '../state/benchStore';
+import { useBench, useJobPart, useView } from '../state/benchStore';
 import { colourOfDepth } from './passPaths';
 import { markDrawn } from './marks';
 import { useToolPlace } from './playhead';
@@ -29,21 +29,22 @@ const DEG = Math.PI / 180;
 type Face = 'front' | 'end' | 'back';
 
 /** The lettering on the real shape. Orthographic, so that what looks centred is centred. */
-export function BlankView({ lettering, plan, surface }: Props) {
-  const job = useJob();
+export const BlankView = memo(function BlankView({ lettering, plan, surface }: Props) {
+  const blank = useJobPart((j) => j.blank);
+  const material = useJobPart((j) => j.material);
   const turnDeg = useView((v) => v.turnDeg);
   const [showBlank, setShowBlank] = useState(true);
   const [showPasses, setShowPasses] = useState(true);
   const [face, setFace] = useState<{ face: Face; n: number }>({ face: 'front', n: 0 });
   return (
     <div className="view" data-testid="blank-view">
-      <Canvas frameloop="demand" dpr={[1, 2]} gl={{ antialias: true, preserveDrawingBuffer: true }}>
+      <Canvas frameloop="demand" dpr={[1, 2]} gl={{ antialias: false }}>
         <color attach="background" args={['#efe8d9']} />
-        <Camera length={job.blank.lengthMm} radius={surface.mmPerRad} face={face} />
+        <Camera length={blank.lengthMm} radius={surface.mmPerRad} face={face} />
         <ambientLight intensity={1.15} />
         <directionalLight position={[-120, 160, 220]} intensity={1.7} />
         <directionalLight position={[160, -60, 120]} intensity={0.55} />
-        <group position={[-job.blank.lengthMm / 2, 0, 0]}>
+        <group position={[-blank.lengthMm / 2, 0, 0]}>
           <group rotation={[turnDeg * DEG, 0, 0]}>
             {showBlank && <Stock surface={surface} />}
             <Lettering lettering={lettering} />
@@ -54,7 +55,7 @@ export function BlankView({ lettering, plan, surface }: Props) {
             <ToolShape plan={plan} surface={surface} />
           </group>
         </group>
-        <Redraw deps={[lettering, plan, surface, turnDeg, showBlank, showPasses, job.material]} />
+        <Redraw deps={[lettering, plan, surface, turnDeg, showBlank, showPasses, material]} />
       </Canvas>
       <div className="corner">
         <button type="button" aria-pressed={showBlank} onClick={() => setShowBlank(!showBlank)}>Blank</button>
@@ -64,7 +65,7 @@ export function BlankView({ lettering, plan, surface }: Props) {
       <div className="caption">seen {face.face === 'end' ? 'on the datum end' : `from the ${face.face}`}, true to scale</div>
     </div>
   );
-}
+});
 
 function Redraw({ deps }: { deps: readonly unknown[] }) {
   const invalidate = useThree((s) => s.invalidate);
@@ -108,11 +109,11 @@ function Camera({ length, radius, face }: { length: number; radius: number; face
 
 function Stock({ surface }: { surface: Surface }) {
   const bench = useBench();
-  const job = useJob();
-  const { diameterMm, lengthMm, boreMm } = job.blank;
+  const material = useJobPart((j) => j.material);
+  const { diameterMm, lengthMm, boreMm } = useJobPart((j) => j.blank);
   const radius = diameterMm / 2;
   const segments = Math.min(720, Math.ceil(Math.PI / Math.acos(1 - CHORD_SHARE)));
-  const look = MATERIALS[job.material];
+  const look = MATERIALS[material];
   const profile = useMemo(() => {
     const bore = boreMm / 2;
     // A lathe turns about Y: x is the radius, y runs along; the mesh is turned on to X below.
@@ -126,7 +127,7 @@ function Stock({ surface }: { surface: Surface }) {
   return (
     <mesh rotation={[0, 0, -Math.PI / 2]} onPointerMove={pick} onPointerOut={() => bench.view.setState({ cursor: null })}>
       <latheGeometry args={[profile, segments]} key={`${diameterMm} ${lengthMm} ${boreMm}`} />
-      <meshStandardMaterial color={look.colour} roughness={look.roughness} metalness={look.metalness} side={THREE.DoubleSide} polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={1} />
+      <meshPhongMaterial color={look.colour} specular={look.specular} shininess={look.shininess} polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={1} />
     </mesh>
   );
 }
@@ -164,7 +165,7 @@ function Filled({ positions, normals, colour }: { positions: Float32Array; norma
     return g;
   }, [positions, normals]);
   useEffect(() => () => geometry.dispose(), [geometry]);
-  return <mesh geometry={geometry}><meshStandardMaterial color={colour} roughness={0.8} /></mesh>;
+  return <mesh geometry={geometry}><meshLambertMaterial color={colour} /></mesh>;
 }
 
 function Lines({ positions, colours, colour }: { positions: Float32Array; colours?: Float32Array; colour?: string }) {
@@ -227,11 +228,12 @@ function CursorMark({ surface }: { surface: Surface }) {
 
 /** The cutter at the playhead, in its true shape, its axis along the surface's normal. */
 function ToolShape({ plan, surface }: { plan: PlanView | null; surface: Surface }) {
-  const job = useJob();
+  const cuts = useJobPart((j) => j.cuts);
+  const tools = useJobPart((j) => j.tools);
   const place = useToolPlace(plan);
   if (!plan || !place) return null;
   const cut = plan.laid.cut[plan.blocks.move[place.block]!]!;
-  const tool = job.tools.find((t) => t.id === job.cuts.filter((c) => c.enabled)[cut]?.toolId);
+  const tool = tools.find((t) => t.id === cuts.filter((c) => c.enabled)[cut]?.toolId);
   if (!tool) return null;
   const f = new Float64Array(6);
   surface.frameInto(place.x, place.y, f);
@@ -251,7 +253,7 @@ function Cutter({ tool, position, quaternion }: { tool: Tool; position: THREE.Ve
   return (
     <mesh position={position} quaternion={quaternion}>
       <latheGeometry args={[points, 48]} key={tool.id} />
-      <meshStandardMaterial color="#1f6f63" roughness={0.4} metalness={0.3} transparent opacity={0.62} side={THREE.DoubleSide} />
+      <meshLambertMaterial color="#1f6f63" transparent opacity={0.62} />
     </mesh>
   );
 }

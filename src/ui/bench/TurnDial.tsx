@@ -2,7 +2,7 @@
 
 import { useRef } from 'react';
 import { QuantityField } from '../common/QuantityField';
-import { useBench, useJob, useView } from '../state/benchStore';
+import { useBench, useJobPart, useView } from '../state/benchStore';
 
 const R = 38;
 const MAX_TURN_DEG = 36000;
@@ -11,7 +11,7 @@ const wrap = (deg: number): number => ((((deg + 180) % 360) + 360) % 360) - 180;
 /** Turns the blank: drag the ring, step with [ and ], or type the angle that faces the tool. */
 export function TurnDial({ onFace }: { onFace(face: 'front' | 'end' | 'back'): void }) {
   const bench = useBench();
-  const { units } = useJob();
+  const units = useJobPart((j) => j.units);
   const turnDeg = useView((v) => v.turnDeg);
   const ring = useRef<SVGSVGElement>(null);
   const from = useRef<{ pointer: number; turn: number } | null>(null);

@@ -7,7 +7,7 @@ import { zoom, zoomIdentity, type ZoomBehavior, type ZoomTransform } from 'd3-zo
 import type { Surface } from '../../core/surface/surface';
 import type { LetteringView, PlanView } from '../../workers/planning.client';
 import { formatDeg, formatLength } from '../common/format';
-import { useBench, useJob, useView } from '../state/benchStore';
+import { useBench, useJobPart, useView } from '../state/benchStore';
 import type { DepthProbe } from './depthProbe';
 import { colourOfDepth, DEPTH_BANDS, toPassPaths } from './passPaths';
 import { MATERIALS } from './preview';
@@ -38,9 +38,10 @@ export interface SheetView {
 }
 
 /** The blank's surface laid flat, with rulers in mm along, mm and degrees round. Lettering is moved and sized here. */
-export function UnrolledView({ lettering, plan, surface, probe }: Props) {
+export const UnrolledView = memo(function UnrolledView({ lettering, plan, surface, probe }: Props) {
   const bench = useBench();
-  const job = useJob();
+  const units = useJobPart((j) => j.units);
+  const material = useJobPart((j) => j.material);
   const cursor = useView((v) => v.cursor);
   const selected = useView((v) => v.selected);
   const [showPasses, setShowPasses] = useState(true);
@@ -92,7 +93,7 @@ export function UnrolledView({ lettering, plan, surface, probe }: Props) {
   const letterAt = cursor && lettering
     ? lettering.inscriptions.flatMap((i) => i.letters).find((l) => cursor.x >= l.box.minX && cursor.x <= l.box.maxX && cursor.y >= l.box.minY && cursor.y <= l.box.maxY)
     : undefined;
-  const mm = (v: number, digits = 2) => formatLength(v, job.units, job.units === 'mm' ? digits : digits + 1);
+  const mm = (v: number, digits = 2) => formatLength(v, units, units === 'mm' ? digits : digits + 1);
   const inside = cursor !== null && cursor.x >= domain.minX && cursor.x <= domain.maxX && cursor.y >= domain.minY && cursor.y <= domain.maxY;
 
   return (
@@ -108,7 +109,7 @@ export function UnrolledView({ lettering, plan, surface, probe }: Props) {
       >
         <rect width={size.width} height={size.height} fill="var(--paper)" />
         <g transform={`translate(${t.x},${t.y}) scale(${t.k},${-t.k})`}>
-          <rect x={domain.minX} y={domain.minY} width={domain.maxX - domain.minX} height={domain.maxY - domain.minY} fill={MATERIALS[job.material].sheet} />
+          <rect x={domain.minX} y={domain.minY} width={domain.maxX - domain.minX} height={domain.maxY - domain.minY} fill={MATERIALS[material].sheet} />
         </g>
         <Grid view={view} surface={surface} />
         <g transform={`translate(${t.x},${t.y}) scale(${t.k},${-t.k})`}>
@@ -126,7 +127,7 @@ export function UnrolledView({ lettering, plan, surface, probe }: Props) {
           </g>
         )}
         <ToolMark plan={plan} view={view} />
-        <Rulers view={view} size={size} degPerMm={degPerMm} unitMm={job.units === 'mm' ? 1 : 25.4} units={job.units} cursor={cursor} />
+        <Rulers view={view} size={size} degPerMm={degPerMm} unitMm={units === 'mm' ? 1 : 25.4} units={units} cursor={cursor} />
       </svg>
       <div className="corner">
         {plan && <button type="button" aria-pressed={showPasses} onClick={() => setShowPasses(!showPasses)}>Passes</button>}
@@ -135,12 +136,12 @@ export function UnrolledView({ lettering, plan, surface, probe }: Props) {
       {showPasses && plan && plan.laid.count > 0 && <DepthKey plan={plan} />}
       <div className="caption" data-testid="readout">
         {cursor && inside
-          ? `x ${mm(cursor.x)} · ${formatDeg(cursor.y * degPerMm)} · arc ${mm(cursor.y)} · r ${mm(surface.mmPerRad)}${probe ? ` · depth ${mm(probe(cursor.x, cursor.y), 3)}` : ''} ${job.units}${letterAt ? ` · ${letterAt.char}` : ''}`
-          : `unrolled ${mm(domain.maxX - domain.minX)} × ${mm(domain.maxY - domain.minY)} ${job.units}, ${formatDeg(degPerMm * (job.units === 'mm' ? 1 : 25.4), 4)} per ${job.units}`}
+          ? `x ${mm(cursor.x)} · ${formatDeg(cursor.y * degPerMm)} · arc ${mm(cursor.y)} · r ${mm(surface.mmPerRad)}${probe ? ` · depth ${mm(probe(cursor.x, cursor.y), 3)}` : ''} ${units}${letterAt ? ` · ${letterAt.char}` : ''}`
+          : `unrolled ${mm(domain.maxX - domain.minX)} × ${mm(domain.maxY - domain.minY)} ${units}, ${formatDeg(degPerMm * (units === 'mm' ? 1 : 25.4), 4)} per ${units}`}
       </div>
     </div>
   );
-}
+});
 
 const NUDGE_MM = 0.1;
 
@@ -196,7 +197,7 @@ const Passes = memo(function Passes({ plan }: { plan: PlanView }) {
 });
 
 function DepthKey({ plan }: { plan: PlanView }) {
-  const { units } = useJob();
+  const units = useJobPart((j) => j.units);
   const deepest = Math.max(0, ...plan.cuts.map((c) => c.maxDepthMm));
   const stops = Array.from({ length: 8 }, (_, k) => colourOfDepth(k / 7));
   return (

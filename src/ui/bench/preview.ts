@@ -26,12 +26,12 @@ export function toPreview(job: Job, lettering: LetteringView | null): string {
 }
 
 /** How each material looks: on the sheet, and on the blank in 3D. */
-export const MATERIALS: Record<Job['material'], { sheet: string; colour: string; roughness: number; metalness: number }> = {
-  brass: { sheet: '#e2c98b', colour: '#dcb75e', roughness: 0.5, metalness: 0.3 },
-  bronze: { sheet: '#d3b08a', colour: '#b9834c', roughness: 0.5, metalness: 0.3 },
-  steel: { sheet: '#d5d8d8', colour: '#a9aeb0', roughness: 0.45, metalness: 0.3 },
-  aluminium: { sheet: '#e3e5e3', colour: '#cfd3d3', roughness: 0.5, metalness: 0.45 },
-  slate: { sheet: '#c3c7cb', colour: '#555d63', roughness: 0.9, metalness: 0 },
-  maple: { sheet: '#ecd9b4', colour: '#dcbc86', roughness: 0.75, metalness: 0 },
-  acrylic: { sheet: '#e4eef0', colour: '#cfe2e6', roughness: 0.15, metalness: 0 },
+export const MATERIALS: Record<Job['material'], { sheet: string; colour: string; shininess: number; specular: string }> = {
+  brass: { sheet: '#e2c98b', colour: '#dcb75e', shininess: 28, specular: '#3c3a36' },
+  bronze: { sheet: '#d3b08a', colour: '#b9834c', shininess: 28, specular: '#3c3a36' },
+  steel: { sheet: '#d5d8d8', colour: '#a9aeb0', shininess: 32, specular: '#3c3a36' },
+  aluminium: { sheet: '#e3e5e3', colour: '#cfd3d3', shininess: 28, specular: '#3c3a36' },
+  slate: { sheet: '#c3c7cb', colour: '#555d63', shininess: 9, specular: '#141414' },
+  maple: { sheet: '#ecd9b4', colour: '#dcbc86', shininess: 13, specular: '#3c3a36' },
+  acrylic: { sheet: '#e4eef0', colour: '#cfe2e6', shininess: 66, specular: '#3c3a36' },
 };

@@ -83,6 +83,8 @@ export function useBench(): Bench {
 }
 
 export const useJob = (): Job => useStore(useBench().document, (s) => s.job);
+/** A part of the job: what shows it is drawn again only when that part changes, not at every keystroke elsewhere. */
+export const useJobPart = <T,>(select: (job: Job) => T): T => useStore(useBench().document, (s) => select(s.job));
 export const useView = <T,>(select: (view: ViewState) => T): T => useStore(useBench().view, select);
 
 /** Recipes for the parts of a job. */

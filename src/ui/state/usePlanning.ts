@@ -10,6 +10,8 @@ export interface Planning {
   lettering: LetteringView | null;
   plan: PlanView | null;
   stale: boolean;
+  /** The plan, if it was made from the lettering that is shown; so that old passes leave with the old letters, not before. */
+  fitting: PlanView | null;
   progress: Progress | null;
   /** Why there is no plan, in words. */
   failure: string | null;
@@ -100,6 +102,7 @@ export function usePlanning(job: Job): Planning {
     lettering: lettering?.view ?? null,
     plan: plan?.view ?? null,
     stale: plan?.job !== job,
+    fitting: plan && plan.job === lettering?.job ? plan.view : null,
     progress,
     failure,
     stopped: stoppedFor === job,
