@@ -8,7 +8,7 @@ const rainGauge: Job = {
   notes: 'Tidewater Instrument Works. Brass measuring cylinder, turned and lapped; name opposite the seam, part number below.',
   blank: { kind: 'cylinder', diameterMm: 42, lengthMm: 60, boreMm: 34, zero: 'axis', seamDeg: 180 },
   inscriptions: [
-    { ...createInscription('name', 'KESTREL QUAY', 'cinzel-bold', 30), name: 'Name', heightMm: 7, rotationDeg: 90, at: { xMm: 38, turnDeg: 0 }, letterSpacingMm: 0.4 },
+    { ...createInscription('name', 'KESTREL QUAY', 'zilla-slab-bold', 30), name: 'Name', heightMm: 6.5, rotationDeg: 90, at: { xMm: 38, turnDeg: 0 }, letterSpacingMm: 0.2 },
     { ...createInscription('part', 'TIW 4471-07', 'hershey-sans', 30), name: 'Part number', heightMm: 3.5, rotationDeg: 90, at: { xMm: 24, turnDeg: 0 } },
   ],
   cuts: [

@@ -1,4 +1,4 @@
-/** Largest distance between a curve and its chords at final size, mm. See docs/adr/0004. */
+/** Largest distance between a curve and its chords at final size, mm. See docs/adr/0002. */
 export const FLATTEN_TOLERANCE_MM = 0.005;
 
 /** Drawing commands of one glyph in font units; `values` are absolute coordinates, y up. */

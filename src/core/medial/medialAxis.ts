@@ -4,7 +4,7 @@ import { GRID_MM } from '../base/boolean';
 import { computeWinding, type Outline } from './outline';
 import { EDGE_STRIDE, type VoronoiEngine } from './voronoi';
 
-/** What pruning may take from the carved region at most, mm. See docs/adr/0004. */
+/** What pruning may take from the carved region at most, mm. See docs/adr/0002. */
 export const PRUNE_TOLERANCE_MM = 0.002;
 
 /**

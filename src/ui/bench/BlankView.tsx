@@ -1,9 +1,10 @@
 'use client';
 
 import { memo, useEffect, useMemo, useRef, useState } from 'react';
-import { Canvas, useThree, type ThreeEvent } from '@react-three/fiber';
+import { Canvas, useFrame, useThree, type ThreeEvent } from '@react-three/fiber';
 import { OrbitControls, OrthographicCamera } from '@react-three/drei';
 import * as THREE from 'three';
+import { interpolateRgb } from 'd3-interpolate';
 import type { Surface } from '../../core/surface/surface';
 import { MOVE } from '../../core/lay/laidPaths';
 import type { LetteringView, PlanView } from '../../workers/planning.client';
@@ -38,7 +39,7 @@ export const BlankView = memo(function BlankView({ lettering, plan, surface }: P
   const [face, setFace] = useState<{ face: Face; n: number }>({ face: 'front', n: 0 });
   return (
     <div className="view" data-testid="blank-view">
-      <Canvas frameloop="demand" dpr={[1, 2]} gl={{ antialias: false }}>
+      <Canvas frameloop="demand" dpr={1} gl={{ antialias: false }}>
         <color attach="background" args={['#efe8d9']} />
         <Camera length={blank.lengthMm} radius={surface.mmPerRad} face={face} />
         <ambientLight intensity={1.15} />
@@ -47,7 +48,7 @@ export const BlankView = memo(function BlankView({ lettering, plan, surface }: P
         <group position={[-blank.lengthMm / 2, 0, 0]}>
           <group rotation={[turnDeg * DEG, 0, 0]}>
             {showBlank && <Stock surface={surface} />}
-            <Lettering lettering={lettering} />
+            <Lettering lettering={lettering} pale={showPasses && plan !== null && plan.laid.count > 0} />
             <DrawnMark lettering={lettering} />
             {showPasses && plan && <PassLines plan={plan} surface={surface} />}
             <SeamLine surface={surface} />
@@ -55,6 +56,7 @@ export const BlankView = memo(function BlankView({ lettering, plan, surface }: P
             <ToolShape plan={plan} surface={surface} />
           </group>
         </group>
+        <Sharpen />
         <Redraw deps={[lettering, plan, surface, turnDeg, showBlank, showPasses, material]} />
       </Canvas>
       <div className="corner">
@@ -76,6 +78,42 @@ function Redraw({ deps }: { deps: readonly unknown[] }) {
   return null;
 }
 
+/** Quiet after which the picture is drawn again at twice the points, ms. */
+const SHARPEN_AFTER_MS = 700;
+
+/** Coarse while things change, so that they change at once; sharp when they rest. */
+function Sharpen() {
+  const setDpr = useThree((s) => s.setDpr);
+  const invalidate = useThree((s) => s.invalidate);
+  const state = useRef<{ timer: ReturnType<typeof setTimeout> | null; sharp: boolean; skip: number }>({ timer: null, sharp: false, skip: 0 });
+  useFrame(() => {
+    const now = state.current;
+    if (now.skip > 0) {
+      now.skip--;
+      return;
+    }
+    if (now.timer) clearTimeout(now.timer);
+    if (now.sharp) {
+      now.sharp = false;
+      setDpr(1);
+    }
+    now.timer = setTimeout(() => {
+      now.sharp = true;
+      // The resize and the frame it asks for are this one's own.
+      now.skip = 2;
+      setDpr(2);
+      invalidate();
+    }, SHARPEN_AFTER_MS);
+  });
+  useEffect(() => {
+    const now = state.current;
+    return () => {
+      if (now.timer) clearTimeout(now.timer);
+    };
+  }, []);
+  return null;
+}
+
 const DIRECTIONS: Record<Face, [number, number, number]> = { front: [0, 0, 1], end: [-1, 0, 0], back: [0, 0, -1] };
 
 function Camera({ length, radius, face }: { length: number; radius: number; face: { face: Face; n: number } }) {
@@ -91,7 +129,7 @@ function Camera({ length, radius, face }: { length: number; radius: number; face
     // A little from above, so that the round shows; end-on exactly square.
     const lift = face.face === 'end' ? 0 : 0.22;
     cam.position.set(x * far - (face.face === 'end' ? 0 : 0.12 * far), y * far + lift * far, z * far);
-    cam.zoom = 0.86 * Math.min(size.width / (face.face === 'end' ? 2.3 * radius : length + radius), size.height / (2.5 * radius));
+    cam.zoom = 0.9 * Math.min(size.width / (face.face === 'end' ? 2.3 * radius : 1.03 * length + 0.3 * radius), size.height / (2.4 * radius));
     cam.near = 0.1;
     cam.far = 3 * far;
     cam.updateProjectionMatrix();
@@ -132,12 +170,15 @@ function Stock({ surface }: { surface: Surface }) {
   );
 }
 
-function Lettering({ lettering }: { lettering: LetteringView | null }) {
+function Lettering({ lettering, pale }: { lettering: LetteringView | null; pale: boolean }) {
   const selected = useView((v) => v.selected);
+  const material = useJobPart((j) => j.material);
+  // Under passes the letters step back, or the colours that tell the depth could not be read.
+  const tone = (ink: string): string => (pale ? interpolateRgb(ink, MATERIALS[material].colour)(0.6) : ink);
   return lettering?.inscriptions.map((i) => (
     <group key={i.id}>
-      {i.fill.positions.length > 0 && <Filled positions={i.fill.positions} normals={i.fill.normals} colour={i.id === selected ? '#4a3507' : '#1e1b17'} />}
-      {i.lines.length > 0 && <Lines positions={i.lines} colour={i.id === selected ? '#4a3507' : '#1e1b17'} />}
+      {i.fill.positions.length > 0 && <Filled positions={i.fill.positions} normals={i.fill.normals} colour={tone(i.id === selected ? '#4a3507' : '#1e1b17')} />}
+      {i.lines.length > 0 && <Lines positions={i.lines} colour={tone(i.id === selected ? '#4a3507' : '#1e1b17')} />}
     </group>
   ));
 }

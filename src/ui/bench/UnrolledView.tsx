@@ -113,7 +113,7 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
         </g>
         <Grid view={view} surface={surface} />
         <g transform={`translate(${t.x},${t.y}) scale(${t.k},${-t.k})`}>
-          <Letters lettering={lettering} selected={selected} period={surface.periodMm} minY={domain.minY} maxY={domain.maxY} />
+          <Letters lettering={lettering} selected={selected} period={surface.periodMm} minY={domain.minY} maxY={domain.maxY} pale={showPasses && plan !== null && plan.laid.count > 0} />
           {showPasses && plan && <Passes plan={plan} />}
         </g>
         <Handles lettering={lettering} view={view} surface={surface} point={point} />
@@ -162,7 +162,7 @@ function nudge(event: React.KeyboardEvent, bench: ReturnType<typeof useBench>, s
 
 const round = (v: number, per: number): number => Math.round(v * per) / per;
 
-const Letters = memo(function Letters({ lettering, selected, period, minY, maxY }: { lettering: LetteringView | null; selected: string | null; period: number | null; minY: number; maxY: number }) {
+const Letters = memo(function Letters({ lettering, selected, period, minY, maxY, pale }: { lettering: LetteringView | null; selected: string | null; period: number | null; minY: number; maxY: number; pale: boolean }) {
   const bench = useBench();
   useEffect(() => markDrawn('unrolled'), [lettering]);
   return lettering?.inscriptions.map((i) => {
@@ -175,8 +175,9 @@ const Letters = memo(function Letters({ lettering, selected, period, minY, maxY 
         d={i.pathData}
         transform={dy ? `translate(0,${dy})` : undefined}
         fill={i.stroke ? 'none' : colour}
-        fillOpacity={dy ? 0.35 : 0.82}
+        fillOpacity={(dy ? 0.4 : 1) * (pale ? 0.3 : 0.85)}
         stroke={i.stroke ? colour : 'none'}
+        strokeOpacity={pale ? 0.35 : 1}
         strokeWidth={i.stroke ? 1.6 : 0}
         vectorEffect="non-scaling-stroke"
         data-inscription={i.id}
@@ -201,7 +202,7 @@ function DepthKey({ plan }: { plan: PlanView }) {
   const deepest = Math.max(0, ...plan.cuts.map((c) => c.maxDepthMm));
   const stops = Array.from({ length: 8 }, (_, k) => colourOfDepth(k / 7));
   return (
-    <div className="position-absolute d-flex align-items-center gap-1" style={{ right: 8, bottom: 5, fontSize: '0.7rem', color: 'var(--soft)', fontFamily: 'var(--mono)', background: 'rgba(251,248,241,0.82)', padding: '0 4px' }}>
+    <div className="position-absolute d-flex align-items-center gap-1" style={{ right: 8, bottom: 24, fontSize: '0.7rem', color: 'var(--soft)', fontFamily: 'var(--mono)', background: 'rgba(251,248,241,0.82)', padding: '0 4px' }}>
       0<span style={{ width: 70, height: 7, background: `linear-gradient(to right, ${stops.join(',')})` }} />{formatLength(deepest, units)} {units} deep
     </div>
   );

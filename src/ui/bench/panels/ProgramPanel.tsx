@@ -43,7 +43,10 @@ export function ProgramPanel({ plan, findings, planning }: { plan: PlanView | nu
     const view = editor.current?.view;
     if (!view || line === null) return;
     const from = view.state.doc.line(Math.min(view.state.doc.lines, line + 1)).from;
-    view.dispatch({ effects: [setCurrentLine.of(line), EditorView.scrollIntoView(from, { y: 'center' })] });
+    view.dispatch({ effects: setCurrentLine.of(line) });
+    // Not the editor's own scrolling, which would scroll the whole inspector away from under the hand as well.
+    const { top, height } = view.lineBlockAt(from);
+    view.scrollDOM.scrollTop = top + height / 2 - view.scrollDOM.clientHeight / 2;
   }, [line, plan]);
 
   const spoiling = findings.filter((f) => f.severity === 'spoils');
@@ -85,7 +88,7 @@ export function ProgramPanel({ plan, findings, planning }: { plan: PlanView | nu
           <Button className="w-100 my-2" disabled={!ready} onClick={download} data-testid="download"><DownloadSimpleIcon size={15} /> Download the program</Button>
           {open.length > 0 && <p className="why">{open.length === 1 ? 'One finding' : `${open.length} findings`} would spoil the piece: mend {open.length === 1 ? 'it' : 'them'} or say that you know.</p>}
           <div className="program-text" data-testid="program-text">
-            <CodeMirror ref={editor} value={plan.programText} height="300px" extensions={extensions} readOnly basicSetup={{ foldGutter: false, highlightActiveLine: false, highlightActiveLineGutter: false }} />
+            <CodeMirror ref={editor} value={plan.programText} height="100%" extensions={extensions} readOnly basicSetup={{ foldGutter: false, highlightActiveLine: false, highlightActiveLineGutter: false }} />
           </div>
         </>
       )}

@@ -1,0 +1,39 @@
+/** What each picture shows and how to get there. */
+const open = (job) => async (page, address) => {
+  await page.goto(address);
+  await page.getByRole('link', { name: `Open ${job}` }).click();
+  await page.waitForURL(/\/jobs\//);
+  await page.getByRole('button', { name: /^Program .*lines/ }).waitFor({ timeout: 60_000 });
+  await page.waitForTimeout(1200);
+};
+const gauge = open('Rain gauge No. 7');
+const station = (key, then) => async (page, address) => {
+  await gauge(page, address);
+  await page.keyboard.press(String(key));
+  await page.waitForTimeout(400);
+  await then?.(page);
+};
+
+export const shots = {
+  'bench-lettering': station(2),
+  'bench-blank': station(1),
+  'bench-cuts': station(4),
+  'bench-program': station(6, async (page) => {
+    const box = await page.getByTestId('ladder').boundingBox();
+    await page.mouse.click(box.x + box.width * 0.36, box.y + box.height / 2);
+    await page.waitForTimeout(900);
+  }),
+  'bench-proof': station(5),
+  shelf: async (page, address) => {
+    await gauge(page, address);
+    await page.getByLabel('Name of the job').fill('Rain gauge No. 7 ');
+    await page.getByLabel('Name of the job').fill('Rain gauge No. 7');
+    await page.waitForTimeout(1500);
+    await page.goto(address);
+    await page.waitForTimeout(800);
+  },
+  crib: async (page, address) => {
+    await page.goto(`${address}/crib`);
+    await page.waitForTimeout(600);
+  },
+};
