@@ -1,6 +1,7 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { computeInscription, createGlyphCache } from '../src/core/lettering/artwork';
 import { createInscription } from '../src/core/job/defaults';
+import { createVariables } from '../src/core/job/schema';
 import { computeMedialAxis, interpolateEdge, PRUNE_TOLERANCE_MM, type MedialAxis } from '../src/core/medial/medialAxis';
 import { createOutline, type Outline } from '../src/core/medial/outline';
 import { createContactSolver } from '../src/core/cut/contact';
@@ -20,7 +21,9 @@ describe.each([['BOLD', 'dejavu-sans-bold'], ['Rag', 'cinzel-bold'], ['Quay', 'g
   beforeAll(async () => {
     const found = (await getLibrary()).find({ id: font });
     if (!found.ok) throw new Error(font);
-    const art = computeInscription({ ...createInscription('i', text, font, 20), heightMm: 6 }, found.value, 0, createGlyphCache());
+    const art = computeInscription({ ...createInscription('i', text, font, 20), heightMm: 6 }, {
+      find: () => found.value, curve: () => null, surface: { mmPerRad: 20, periodMm: null }, cache: createGlyphCache(), variables: createVariables(), todayIso: '',
+    });
     const made = createOutline(art.regions);
     if (!made.ok) throw new Error(made.error.kind);
     o = made.value;

@@ -1,6 +1,6 @@
 /** What the tests share: engines, fonts, and small jobs to plan. */
 import { createCentreLine, createInscription, createJob, createVCarve } from '../src/core/job/defaults';
-import type { CentreLineCut, Inscription, Job, Tool, VCarveCut } from '../src/core/job/schema';
+import type { CentreLineCut, Job, TextInscription, Tool, VCarveCut } from '../src/core/job/schema';
 import type { Engines } from '../src/core/pipeline/engines';
 import { createLetterer, type Library, type Lettering } from '../src/core/pipeline/lettering';
 import { createPlanner, type Plan } from '../src/core/pipeline/plan';
@@ -30,7 +30,7 @@ export const codesOf = (plan: Plan): string[] => plan.findings.map((f) => f.code
 
 interface JobOptions {
   font?: string;
-  words?: Partial<Inscription>;
+  words?: Partial<TextInscription>;
   carve?: Partial<VCarveCut>;
   tool?: Partial<Tool>;
   blank?: Partial<Job['blank']>;
@@ -60,6 +60,13 @@ export function lineJob(text: string, cut: Partial<CentreLineCut> = {}, job: Par
     ...job,
   };
 }
+
+/** The words of a job's first inscription. */
+export const wordsOf = (job: Job): TextInscription => {
+  const first = job.inscriptions[0];
+  if (first?.kind !== 'text') throw new Error('the first inscription is no wording');
+  return first;
+};
 
 export const rect = (x0: number, y0: number, x1: number, y1: number): number[] => [x0, y0, x1, y0, x1, y1, x0, y1];
 export const ringsOf = (...parts: number[][]): Rings => packRings(parts);

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import Database from 'better-sqlite3';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { carveJob } from '../../tests/support';
+import { carveJob, wordsOf } from '../../tests/support';
 import { describeFailure, guarded } from './answers';
 import { openDb, type Db } from './db/connection';
 import { createJobRow, deleteJob, listJobs, readJob, saveJob } from './jobs';
@@ -24,7 +24,7 @@ const create = (text = 'ONE') => {
 };
 const wording = (id: string) => {
   const found = readJob(db, id);
-  return found.ok ? found.value.job.inscriptions[0]!.text : found.error.kind;
+  return found.ok ? wordsOf(found.value.job).text : found.error.kind;
 };
 
 describe('jobs', () => {
@@ -40,7 +40,7 @@ describe('jobs', () => {
     const id = create();
     expect(saveJob(db, id, 1, carveJob('TWO'), '', 2).ok).toBe(true);
     const late = saveJob(db, id, 1, carveJob('THREE'), '', 3);
-    expect(!late.ok && late.error.kind === 'conflict' && late.error.current.job.inscriptions[0]!.text).toBe('TWO');
+    expect(!late.ok && late.error.kind === 'conflict' && wordsOf(late.error.current.job).text).toBe('TWO');
     expect(wording(id)).toBe('TWO');
   });
 

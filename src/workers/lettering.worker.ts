@@ -28,7 +28,7 @@ const typefaces = new Map<string, Result<Typeface, FontLookupError>>();
 let catalog: Promise<Entry[]> | null = null;
 const letterer = createLetterer({
   find: (ref) => ('id' in ref ? typefaces.get(ref.id) : undefined) ?? err({ kind: 'fontUnknown', name: 'id' in ref ? ref.id : ref.file }),
-});
+}, () => new Date().toISOString().slice(0, 10));
 const views = new WeakMap<InscriptionArtwork, { key: string; view: InscriptionView }>();
 
 async function loadTypeface(id: string): Promise<Result<Typeface, FontLookupError>> {
@@ -41,7 +41,7 @@ async function loadTypeface(id: string): Promise<Result<Typeface, FontLookupErro
 }
 
 async function ensureTypefaces(job: Job): Promise<void> {
-  const refs = job.inscriptions.map((i: { font: FontRef }) => i.font);
+  const refs = job.inscriptions.flatMap((i): FontRef[] => (i.kind === 'artwork' ? [] : i.kind === 'text' && i.fallbackFont ? [i.font, i.fallbackFont] : [i.font]));
   const wanted = [...new Set(refs.flatMap((ref) => ('id' in ref ? [ref.id] : [])))].filter((id) => !typefaces.has(id));
   await Promise.all(wanted.map(async (id) => {
     typefaces.set(id, await loadTypeface(id));
@@ -64,11 +64,11 @@ function toView(job: Job, art: InscriptionArtwork): InscriptionView {
   const known = views.get(art);
   if (known?.key === key) return known.view;
   const surface = createSurface(job.blank);
-  const stroke = art.chains.xy.length > 0;
   const view: InscriptionView = {
     id: art.id,
-    pathData: stroke ? toPathData(art.chains, false) : toPathData(art.regions, true),
-    stroke,
+    areaData: toPathData(art.regions, true),
+    strokeData: toPathData(art.chains, false),
+    reading: art.reading,
     letters: art.letters,
     box: art.box,
     frame: art.frame,

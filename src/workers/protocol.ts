@@ -10,9 +10,11 @@ import type { EdgeProof } from '../core/proof/edge';
 /** Lettering as the views draw it, one entry an inscription. */
 export interface InscriptionView {
   id: string;
-  /** SVG path data in sheet mm, y up. */
-  pathData: string;
-  stroke: boolean;
+  /** SVG path data in sheet mm, y up: areas to fill, and strokes. */
+  areaData: string;
+  strokeData: string;
+  /** Where reading begins, its direction, and which way is up: x, y, then two unit vectors. */
+  reading: Float64Array;
   letters: Letter[];
   box: Box;
   frame: Float64Array;

@@ -1,5 +1,5 @@
-import { ClipperOffset, EndType, FillRule, JoinType, type Path64, type Paths64, union } from 'clipper2-ts';
-import { packRings, type Rings } from './rings';
+import { ClipperOffset, EndType, FillRule, intersect, JoinType, type Path64, type Paths64, union } from 'clipper2-ts';
+import { computeSignedArea, getRing, packRings, type Rings } from './rings';
 
 /** One unit of the integer grid on which regions are cleaned, mm. */
 export const GRID_MM = 1e-4;
@@ -38,6 +38,18 @@ function fromPaths(paths: Paths64): Rings {
  * O((n + k) log n), k crossings. Source: Vatti's clipping as in Clipper2 (npm clipper2-ts).
  */
 export const unionRings = (rings: Rings): Rings => fromPaths(union(toPaths(rings), FillRule.NonZero));
+
+/** Fills by the even-odd or the non-zero rule, and cleans like `unionRings`. */
+export const fillRings = (rings: Rings, rule: 'evenodd' | 'nonzero'): Rings =>
+  fromPaths(union(toPaths(rings), rule === 'evenodd' ? FillRule.EvenOdd : FillRule.NonZero));
+
+/** Area that two regions share, mm². O((n + k) log n). */
+export function intersectionArea(a: Rings, b: Rings): number {
+  const shared = fromPaths(intersect(toPaths(a), toPaths(b), FillRule.NonZero));
+  let sum = 0;
+  for (let k = 0; k + 1 < shared.starts.length; k++) sum += computeSignedArea(getRing(shared, k));
+  return sum;
+}
 
 /**
  * Moves every edge of clean rings by a distance, > 0 outward, < 0 inward; corners rounded.

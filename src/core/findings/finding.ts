@@ -49,8 +49,26 @@ const WORDING = {
       'Choose a font that has it, or change the wording'],
   'font-missing': (d: { name: string; font: string; why: string }) =>
     ['spoils', `the font "${d.font}" of "${d.name}" cannot be used: ${d.why}`, 'Choose another font'],
+  'font-changed': (d: { name: string; font: string }) =>
+    ['warns', `${d.font} is not the file that "${d.name}" was set with: its letters may be other ones`, 'Look at the lettering, and set the font again to take the new file'],
+  'glyph-fallback': (d: { name: string; glyphs: readonly string[] }) =>
+    ['notes', `${d.glyphs.slice(0, 12).map((g) => `"${g}"`).join(', ')} in "${d.name}" ${d.glyphs.length > 1 ? 'come' : 'comes'} from the second font`, 'Look whether it matches the others'],
+  'unknown-word': (d: { name: string; words: readonly string[] }) =>
+    ['warns', `${d.words.map((w) => `{${w}}`).join(', ')} in "${d.name}" ${d.words.length > 1 ? 'stand' : 'stands'} for nothing in this piece`, 'Use {serial}, {date} or a column of the table, or check the piece number'],
+  'guide-empty': (d: { name: string; guide: string }) =>
+    ['spoils', `the guide "${d.guide}" of "${d.name}" has no length`, 'Draw the guide anew, or take the lettering off it'],
+  'off-guide': (d: { name: string; overMm: number }) =>
+    ['warns', `"${d.name}" runs ${n(d.overMm, 2)} mm past the end of its guide`, 'Fit it to the guide, lower its height, or make the guide longer'],
+  'letters-collide': (d: { name: string; pairs: readonly (readonly [string, string])[] }) =>
+    ['warns', `on its curve, letters of "${d.name}" run into each other: ${d.pairs.slice(0, 6).map(([a, b]) => `"${a}${b}"`).join(', ')}`, 'Give them more letter spacing, put them on the outside of the curve, or take a wider curve'],
+  'too-many-marks': (d: { name: string; count: number; limit: number }) =>
+    ['spoils', `"${d.name}" would have ${d.count < 1e9 ? Math.round(d.count) : 'far too many'} marks; up to ${d.limit} can be cut`, 'Take a larger step or a shorter range'],
+  'outside-table': (d: { name: string }) =>
+    ['warns', `"${d.name}" runs over the values of its table; marks outside it are left out`, 'Extend the table, or shorten the range'],
+  'upside-down': (d: { name: string }) =>
+    ['warns', `"${d.name}" reads upside down from the operator's side`, 'Turn it by 180°, if it is to be read there'],
   'empty-lettering': (d: { name: string }) => ['warns', `"${d.name}" has nothing to cut`, 'Type its wording, or remove it'],
-  'not-cut': (d: { name: string }) => ['warns', `no cut takes "${d.name}"`, 'Add a cut for it: a V-carve for outline fonts, a centre-line cut for stroke fonts'],
+  'not-cut': (d: { name: string; part: string }) => ['warns', `no cut takes ${d.part}"${d.name}"`, 'Add a cut for it: a V-carve for outline fonts, a centre-line cut for stroke fonts'],
   'nothing-to-cut': (d: { name: string; kind: string }) =>
     ['warns', `"${d.name}" finds no lettering: ${d.kind === 'v-carve' ? 'a V-carve needs an outline font' : 'a centre-line cut needs a stroke font'}`,
       'Choose a fitting font, or other lettering for this cut'],

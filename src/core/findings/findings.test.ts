@@ -1,13 +1,18 @@
 import { describe, expect, it } from 'vitest';
 import { carveJob, lineJob, planJob } from '../../../tests/support';
-import { DEFAULT_MACHINE } from '../job/defaults';
-import type { Job } from '../job/schema';
+import { createOnGuide, createSeries, DEFAULT_MACHINE } from '../job/defaults';
+import type { Guide, Job } from '../job/schema';
 import { FINDING_CODES, hasSpoiling, type Finding, type FindingCode } from './finding';
 import { findReadBackFaults } from './cutFindings';
 
 const sound = carveJob('BUOY', { carve: { maxDepthMm: 1 } });
 const cutOf = (patch: object, tool: object = {}): Job => carveJob('BUOY', { carve: { maxDepthMm: 1, ...patch }, tool });
 const motion = (patch: Partial<Job['motion']>): Job => ({ ...sound, motion: { ...sound.motion, ...patch } });
+
+function onGuideJob(text: string, guide: Guide): Job {
+  const job = carveJob(text, { words: { onGuide: { ...createOnGuide('g'), side: 'below' } } });
+  return { ...job, guides: [guide] };
+}
 
 /** One job for each finding, with what its text has to say. */
 const provoked: Record<FindingCode, [Job, RegExp] | 'read-back'> = {
@@ -19,6 +24,15 @@ const provoked: Record<FindingCode, [Job, RegExp] | 'read-back'> = {
   'mirrored-program': 'read-back',
   'glyph-missing': [carveJob('A語'), /"語" \(U\+8A9E\)/],
   'font-missing': [carveJob('BUOY', { font: 'no-such-font' }), /not in the type case/],
+  'font-changed': [carveJob('BUOY', { words: { fontSha256: '0'.repeat(64) } }), /not the file/],
+  'glyph-fallback': [carveJob('A→B', { font: 'cinzel-bold', words: { fallbackFont: { id: 'dejavu-sans' } }, carve: { maxDepthMm: 1 } }), /"→" in "A→B" comes from the second font/],
+  'unknown-word': [carveJob('No. {sreial}'), /\{sreial\} in .* stands for nothing/],
+  'guide-empty': [onGuideJob('BUOY', { kind: 'line', id: 'g', name: '', from: { xMm: 5, yMm: 0 }, to: { xMm: 5, yMm: 0 } }), /has no length/],
+  'off-guide': [onGuideJob('FAR LONGER THAN ITS GUIDE', { kind: 'line', id: 'g', name: '', from: { xMm: 40, yMm: -5 }, to: { xMm: 40, yMm: 5 } }), /mm past the end/],
+  'letters-collide': [onGuideJob('HMHMHMHM', { kind: 'arc', id: 'g', name: '', centre: { xMm: 40, yMm: 0 }, radiusMm: 9, startDeg: 180, sweepDeg: 360 }), /run into each other/],
+  'too-many-marks': [{ ...sound, inscriptions: [{ ...createSeries('s', 'hershey-sans', 20), step: 1e-7 }], cuts: [] }, /up to 20000 can be cut/],
+  'outside-table': [{ ...sound, inscriptions: [{ ...createSeries('s', 'hershey-sans', 20), table: [{ value: 0, share: 0 }, { value: 5, share: 1 }] }], cuts: [] }, /over the values of its table/],
+  'upside-down': [carveJob('BUOY', { words: { rotationDeg: -90 } }), /upside down/],
   'empty-lettering': [carveJob(''), /nothing to cut/],
   'not-cut': [{ ...sound, cuts: [] }, /no cut takes "BUOY"/i],
   'nothing-to-cut': [carveJob('BUOY', { font: 'hershey-sans' }), /needs an outline font/],

@@ -3,7 +3,9 @@ import { isEmptyBox } from '../base/rings';
 import type { Job } from '../job/schema';
 import type { InscriptionArtwork } from '../lettering/artwork';
 import type { Surface } from '../surface/surface';
-import { makeFinding, type Finding } from './finding';
+import { getTitle } from '../job/title';
+import type { LetteringFault } from '../lettering/artwork';
+import { makeFinding, type Finding, type Where } from './finding';
 
 /** Less than this over an edge is the rounding of a size typed, mm. */
 const EDGE_SLACK_MM = 1e-3;
@@ -20,11 +22,14 @@ export function findLetteringFaults(job: Job, surface: Surface, artworks: readon
   const { domain, periodMm } = surface;
   artworks.forEach((art, i) => {
     const inscription = job.inscriptions[i]!;
-    const name = inscription.name || inscription.text;
+    const name = getTitle(inscription);
+    if (inscription.hidden) return;
     const where = { station: 'lettering' as const, id: art.id, name };
     if (art.missing.length) out.push(makeFinding('glyph-missing', where, { name, glyphs: art.missing, font: fontName(i) }));
+    if (art.fallbacks.length) out.push(makeFinding('glyph-fallback', where, { name, glyphs: art.fallbacks }));
+    for (const fault of art.faults) out.push(toFinding(fault, where, name));
     if (isEmptyBox(art.box)) {
-      if (!art.missing.length) out.push(makeFinding('empty-lettering', where, { name }));
+      if (!art.missing.length && !art.faults.length) out.push(makeFinding('empty-lettering', where, { name }));
       return;
     }
     const at = { ...where, ...placeOf(surface, art.box) };
@@ -35,6 +40,7 @@ export function findLetteringFaults(job: Job, surface: Surface, artworks: readon
     if (art.box.maxX > domain.maxX + EDGE_SLACK_MM) {
       out.push(makeFinding('off-blank', { ...at, xMm: art.box.maxX }, { name, overMm: art.box.maxX - domain.maxX, end: 'far' }));
     }
+    if (isUpsideDown(art)) out.push(makeFinding('upside-down', at, { name }));
     if (periodMm === null) return;
     const round = art.box.maxY - art.box.minY;
     if (round > periodMm) {
@@ -52,10 +58,33 @@ export function findLetteringFaults(job: Job, surface: Surface, artworks: readon
   return out;
 }
 
+/**
+ * Whether lettering reads upside down to the operator, who stands at the machine with the blank's axis across and the
+ * datum end at the left: lines that run along have their tops up round the blank, lines round it have them to the left.
+ * Only clear cases: within 45° of the wrong way. Lettering on a full circle has no wrong way.
+ */
+function isUpsideDown(art: InscriptionArtwork): boolean {
+  const ux = art.reading[4]!, uy = art.reading[5]!;
+  if (art.onCurve || (ux === 0 && uy === 0)) return false;
+  return Math.abs(uy) >= Math.abs(ux) ? uy < -0.7 : ux > 0.7;
+}
+
+/** The finding of a fault that the lettering found in itself. */
+function toFinding(fault: LetteringFault, where: Where, name: string): Finding {
+  switch (fault.kind) {
+    case 'unknown-word': return makeFinding('unknown-word', where, { name, words: fault.words });
+    case 'guide-empty': return makeFinding('guide-empty', where, { name, guide: fault.guide });
+    case 'off-guide': return makeFinding('off-guide', where, { name, overMm: fault.overMm });
+    case 'letters-collide': return makeFinding('letters-collide', where, { name, pairs: fault.pairs });
+    case 'too-many-marks': return makeFinding('too-many-marks', where, { name, count: fault.count, limit: fault.limit });
+    case 'outside-table': return makeFinding('outside-table', where, { name });
+  }
+}
+
 /** Inscriptions that meet only because the sheet closes on itself: one overlaps another's image a turn away. */
 function findSeamOverlaps(job: Job, surface: Surface, artworks: readonly InscriptionArtwork[], period: number): Finding[] {
   const out: Finding[] = [];
-  const nameOf = (i: number) => job.inscriptions[i]!.name || job.inscriptions[i]!.text;
+  const nameOf = (i: number) => getTitle(job.inscriptions[i]!);
   for (let i = 0; i < artworks.length; i++) {
     for (let k = i + 1; k < artworks.length; k++) {
       const a = artworks[i]!.box, b = artworks[k]!.box;

@@ -1,5 +1,7 @@
-import type { CentreLineCut, Inscription, Job, Machine, Motion, Tool, VCarveCut } from './schema';
-import { JOB_VERSION } from './schema';
+import type {
+  ArtworkInscription, CentreLineCut, Face, Job, Machine, Motion, OnGuide, SeriesInscription, TextInscription, Tool, VCarveCut,
+} from './schema';
+import { createVariables, JOB_VERSION } from './schema';
 
 /** A small bench machine with a rotary along X, as a place to start from. */
 export const DEFAULT_MACHINE: Machine = {
@@ -32,22 +34,53 @@ export const STARTER_TOOLS: readonly Tool[] = [
 
 export const DEFAULT_MOTION: Motion = { parkHeightMm: 25, hopHeightMm: 2, approachGapMm: 0.5 };
 
-export const createInscription = (id: string, text: string, fontId: string, xMm: number): Inscription => ({
-  id,
-  name: '',
+/** Where a new inscription stands: centred on a spot. */
+const placedAt = (id: string, xMm: number) => ({
+  id, name: '', anchor: 'centre' as const, at: { xMm, turnDeg: 0 }, rotationDeg: 0, mirrored: false, locked: false, hidden: false, group: '',
+});
+
+const faceOf = (fontId: string): Face => ({
+  font: { id: fontId }, fontSha256: '', heightMm: 6, heightOf: 'capitals', widthRatio: 1, slantDeg: 0, weightMm: 0,
+  letterSpacingMm: 0, letterSpacingPercent: 0, kerning: true, ligatures: true,
+});
+
+export const createInscription = (id: string, text: string, fontId: string, xMm: number): TextInscription => ({
+  kind: 'text',
+  ...placedAt(id, xMm),
+  ...faceOf(fontId),
   text,
-  font: { id: fontId },
-  heightMm: 6,
-  heightOf: 'capitals',
-  letterSpacingMm: 0,
+  fallbackFont: null,
+  wordSpacingMm: 0,
   lineSpacingRatio: 1.3,
   justify: 'centre',
-  kerning: true,
-  ligatures: true,
-  anchor: 'centre',
-  at: { xMm, turnDeg: 0 },
-  rotationDeg: 0,
-  mirrored: false,
+  fit: { to: 'none' },
+  onGuide: null,
+  repeat: null,
+});
+
+/** A scale of 0 to 10 by 1, fives and tens longer, tens labelled. */
+export const createSeries = (id: string, fontId: string, xMm: number): SeriesInscription => ({
+  kind: 'series',
+  ...placedAt(id, xMm),
+  ...faceOf(fontId),
+  heightMm: 2.5,
+  shape: 'along',
+  from: 0, to: 10, step: 1,
+  spanMm: 40, spanDeg: 360, radiusMm: 15,
+  table: [],
+  minor: { every: 1, lengthMm: 2, widthMm: 0 },
+  middle: { every: 5, lengthMm: 3, widthMm: 0 },
+  major: { every: 10, lengthMm: 4, widthMm: 0 },
+  marksTo: 'left',
+  labels: { every: 5, decimals: 0, plus: false, prefix: '', suffix: '', list: [], skip: [], side: 'left', gapMm: 1, turn: 'upright' },
+});
+
+export const createArtwork = (id: string, source: string, xMm: number, layers: ArtworkInscription['layers']): ArtworkInscription => ({
+  kind: 'artwork', ...placedAt(id, xMm), source, scaleRatio: 1, layers,
+});
+
+export const createOnGuide = (guideId: string): OnGuide => ({
+  guideId, from: 'middle', distanceMm: 0, offsetMm: 0, side: 'above', reversed: false, letters: 'turned', topGuideId: null,
 });
 
 const cutDefaults = {
@@ -79,6 +112,8 @@ export const createJob = (name: string): Job => ({
   machine: DEFAULT_MACHINE,
   tools: [...STARTER_TOOLS],
   inscriptions: [],
+  guides: [],
+  variables: createVariables(),
   cuts: [],
   motion: DEFAULT_MOTION,
 });

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { migrateJob } from './migrate';
 import { err, ok, type Result } from '../base/result';
 import { JOB_VERSION, jobSchema, type Job } from './schema';
 
@@ -19,7 +20,7 @@ export function toJsonPath(path: readonly PropertyKey[]): string {
 }
 
 /**
- * Checks an untrusted value against the job schema. Nothing is filled in or mended silently.
+ * Checks an untrusted value against the job schema. A document of an older version is migrated; nothing else is mended.
  * @returns The job, or every problem with its JSON path.
  */
 export function parseJob(value: unknown): Result<Job, JobError> {
@@ -34,7 +35,7 @@ export function parseJob(value: unknown): Result<Job, JobError> {
       }],
     });
   }
-  const parsed = jobSchema.safeParse(value);
+  const parsed = jobSchema.safeParse(migrateJob(value));
   if (parsed.success) return ok(parsed.data);
   return err({
     kind: 'invalid',

@@ -1,25 +1,20 @@
 import { z } from 'zod';
+import { between, id, label, lengthMm } from './fields';
+import { guideSchema } from './guideSchema';
+import { inscriptionSchema } from './inscriptionSchema';
+import { variablesSchema } from './variablesSchema';
+
+export * from './guideSchema';
+export * from './inscriptionSchema';
+export * from './variablesSchema';
 
 /** The version this code writes. A job of a newer version is refused, of an older one migrated. */
-export const JOB_VERSION = 1;
+export const JOB_VERSION = 2;
 
-/** Largest length of wording in one inscription, characters. Beyond it planning would outlast anyone's patience. */
-export const MAX_TEXT_LENGTH = 2_000;
 /** Largest number of inscriptions and of cuts in one job. */
 export const MAX_INSCRIPTIONS = 200;
 export const MAX_CUTS = 50;
-
-const finite = z.number({ error: 'must be a number' }).refine(Number.isFinite, 'must be a finite number');
-const between = (min: number, max: number, what: string) =>
-  finite.refine((v) => v >= min && v <= max, `must be ${what}`);
-const lengthMm = (min: number, max: number) => between(min, max, `between ${min} and ${max} mm`);
-const id = z.string().regex(/^[A-Za-z0-9_-]{1,64}$/, 'must be 1 to 64 letters, digits, - or _');
-const label = z.string().max(120, 'must be at most 120 characters');
-
-/** The nine places on a box that can be put at a given spot; "capital line" and "baseline" measure the first line. */
-export const ANCHORS = [
-  'top-left', 'top', 'top-right', 'left', 'centre', 'right', 'bottom-left', 'bottom', 'bottom-right',
-] as const;
+export const MAX_GUIDES = 100;
 
 export const cylinderSchema = z.strictObject({
   kind: z.literal('cylinder'),
@@ -75,37 +70,6 @@ export const machineSchema = z.strictObject({
   toolChanger: z.boolean(),
 });
 
-/** A font of the type case by id, or (command line only) a file beside the job. */
-export const fontRefSchema = z.union([
-  z.strictObject({ id: z.string().min(1).max(120) }),
-  z.strictObject({ file: z.string().min(1).max(500) }),
-]);
-
-export const inscriptionSchema = z.strictObject({
-  id,
-  name: label,
-  text: z.string().max(MAX_TEXT_LENGTH, `must be at most ${MAX_TEXT_LENGTH} characters`),
-  font: fontRefSchema,
-  heightMm: lengthMm(0.2, 500),
-  /** What `heightMm` measures: the capital letters, or the body (the size a font is sold by). */
-  heightOf: z.enum(['capitals', 'body']),
-  /** Added between letters. */
-  letterSpacingMm: between(-50, 200, 'between -50 and 200 mm'),
-  /** Distance of baselines as a share of the body size. */
-  lineSpacingRatio: between(0.2, 10, 'between 0.2 and 10'),
-  justify: z.enum(['left', 'centre', 'right']),
-  kerning: z.boolean(),
-  ligatures: z.boolean(),
-  anchor: z.enum(ANCHORS),
-  at: z.strictObject({
-    xMm: between(-10000, 10000, 'between -10000 and 10000 mm'),
-    turnDeg: between(-3600, 3600, 'between -3600 and 3600 degrees'),
-  }),
-  /** Turn of the lettering on the sheet, degrees, counter-clockwise seen from outside. */
-  rotationDeg: between(-360, 360, 'between -360 and 360 degrees'),
-  mirrored: z.boolean(),
-});
-
 const levelsSchema = z.discriminatedUnion('by', [
   z.strictObject({ by: z.literal('count'), count: z.int('must be a whole number').min(1).max(100) }),
   z.strictObject({
@@ -155,8 +119,8 @@ export const motionSchema = z.strictObject({
   approachGapMm: between(-100, 1000, 'between -100 and 1000 mm'),
 });
 
-const duplicateIds = (what: string, key: 'inscriptions' | 'cuts' | 'tools') =>
-  (job: { inscriptions: { id: string }[]; cuts: { id: string }[]; tools: { id: string }[] }, ctx: z.RefinementCtx) => {
+const duplicateIds = (what: string, key: 'inscriptions' | 'cuts' | 'tools' | 'guides') =>
+  (job: { inscriptions: { id: string }[]; guides: { id: string }[]; cuts: { id: string }[]; tools: { id: string }[] }, ctx: z.RefinementCtx) => {
     const seen = new Set<string>();
     job[key].forEach((item, i) => {
       if (seen.has(item.id)) ctx.addIssue({ code: 'custom', path: [key, i, 'id'], message: `${what} "${item.id}" stands twice` });
@@ -178,15 +142,28 @@ export const jobSchema = z
     machine: machineSchema,
     tools: z.array(toolSchema).max(100),
     inscriptions: z.array(inscriptionSchema).max(MAX_INSCRIPTIONS),
+    guides: z.array(guideSchema).max(MAX_GUIDES),
+    variables: variablesSchema,
     cuts: z.array(cutSchema).max(MAX_CUTS),
     motion: motionSchema,
   })
   .superRefine(duplicateIds('inscription', 'inscriptions'))
   .superRefine(duplicateIds('cut', 'cuts'))
   .superRefine(duplicateIds('tool', 'tools'))
+  .superRefine(duplicateIds('guide', 'guides'))
   .superRefine((job, ctx) => {
     const toolIds = new Set(job.tools.map((t) => t.id));
     const inscriptionIds = new Set(job.inscriptions.map((i) => i.id));
+    const guideIds = new Set(job.guides.map((g) => g.id));
+    job.inscriptions.forEach((inscription, i) => {
+      if (inscription.kind !== 'text' || !inscription.onGuide) return;
+      for (const key of ['guideId', 'topGuideId'] as const) {
+        const wanted = inscription.onGuide[key];
+        if (wanted !== null && !guideIds.has(wanted)) {
+          ctx.addIssue({ code: 'custom', path: ['inscriptions', i, 'onGuide', key], message: `no guide "${wanted}" in this job` });
+        }
+      }
+    });
     job.cuts.forEach((cut, i) => {
       if (!toolIds.has(cut.toolId)) {
         ctx.addIssue({ code: 'custom', path: ['cuts', i, 'toolId'], message: `no tool "${cut.toolId}" in this job` });
@@ -204,11 +181,8 @@ export type Job = z.infer<typeof jobSchema>;
 export type Blank = z.infer<typeof blankSchema>;
 export type Tool = z.infer<typeof toolSchema>;
 export type Machine = z.infer<typeof machineSchema>;
-export type Inscription = z.infer<typeof inscriptionSchema>;
-export type FontRef = z.infer<typeof fontRefSchema>;
 export type Cut = z.infer<typeof cutSchema>;
 export type VCarveCut = z.infer<typeof vCarveSchema>;
 export type CentreLineCut = z.infer<typeof centreLineSchema>;
 export type Levels = z.infer<typeof levelsSchema>;
 export type Motion = z.infer<typeof motionSchema>;
-export type Anchor = (typeof ANCHORS)[number];

@@ -2,8 +2,8 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { getLibrary } from '../../../tests/support';
 import { computeSignedArea, getRing } from '../base/rings';
 import { createInscription } from '../job/defaults';
-import { ANCHORS, type Inscription } from '../job/schema';
-import { computeInscription, createGlyphCache } from './artwork';
+import { ANCHORS, createVariables, type TextInscription } from '../job/schema';
+import { computeInscription, createGlyphCache, type LetteringContext } from './artwork';
 import type { Typeface } from './typeface';
 
 const faces: Record<string, Typeface> = {};
@@ -15,8 +15,12 @@ beforeAll(async () => {
     faces[id] = found.value;
   }
 });
-const set = (text: string, patch: Partial<Inscription> = {}, font = 'dejavu-sans-bold', y = 0) =>
-  computeInscription({ ...createInscription('i', text, font, 0), ...patch }, faces[font]!, y, createGlyphCache());
+const context = (): LetteringContext => ({
+  find: (ref) => ('id' in ref ? faces[ref.id] ?? null : null), curve: () => null, surface: { mmPerRad: 20, periodMm: 40 * Math.PI },
+  cache: createGlyphCache(), variables: createVariables(), todayIso: '2026-03-31',
+});
+const set = (text: string, patch: Partial<TextInscription> = {}, font = 'dejavu-sans-bold', own = context()) =>
+  computeInscription({ ...createInscription('i', text, font, 0), ...patch }, own);
 const size = (a: ReturnType<typeof set>) => [a.box.maxX - a.box.minX, a.box.maxY - a.box.minY];
 
 describe('computeInscription', () => {
@@ -32,7 +36,7 @@ describe('computeInscription', () => {
 
   it('puts each anchor of the frame where it is told', () => {
     for (const anchor of ANCHORS) {
-      const a = set('HOH', { anchor, at: { xMm: 12, turnDeg: 0 } }, 'dejavu-sans-bold', 5);
+      const a = set('HOH', { anchor, at: { xMm: 12, turnDeg: (5 / 20) * (180 / Math.PI) } });
       const xs = [a.frame[0]!, a.frame[2]!], ys = [a.frame[1]!, a.frame[5]!];
       const x = anchor.includes('left') ? xs[0] : anchor.includes('right') ? xs[1] : (xs[0]! + xs[1]!) / 2;
       const y = anchor.includes('bottom') ? ys[0] : anchor.includes('top') ? ys[1] : (ys[0]! + ys[1]!) / 2;
@@ -111,10 +115,9 @@ describe('computeInscription', () => {
   it('does not call marks missing that are never seen', () => expect(set('A\ufe0f\u200d').missing).toEqual([]));
 
   it('gives the same for a warm cache as for a cold one', () => {
-    const cache = createGlyphCache();
-    const inscription = { ...createInscription('i', 'TWICE', 'dejavu-sans-bold', 0) };
-    const first = computeInscription(inscription, faces['dejavu-sans-bold']!, 0, cache);
-    expect(computeInscription(inscription, faces['dejavu-sans-bold']!, 0, cache)).toEqual(first);
+    const own = context();
+    const first = set('TWICE', {}, 'dejavu-sans-bold', own);
+    expect(set('TWICE', {}, 'dejavu-sans-bold', own)).toEqual(first);
   });
 
   it('sets the longest wording allowed within a second', () => {

@@ -1,27 +1,48 @@
-import type { Inscription } from '../job/schema';
+import type { Face } from '../job/schema';
+import type { GlyphStyle } from './glyphShapes';
 import type { ShapedGlyph, Typeface } from './typeface';
 
 /** A glyph put in its place: origin in local mm (y up, first baseline at 0), `cluster` in the whole text. */
 export interface PlacedGlyph {
+  typeface: Typeface;
+  style: GlyphStyle;
   glyph: number;
   cluster: number;
   char: string;
+  row: number;
   xMm: number;
   yMm: number;
+  advanceMm: number;
 }
 
-export interface LineLayout {
+/** What a text needs besides its face to be laid out. */
+export interface LayoutOptions {
+  wordSpacingMm: number;
+  lineSpacingRatio: number;
+  /** Break lines at spaces where they get longer than this; null: only where the text breaks. */
+  wrapMm: number | null;
+  /** Added between letters on top of the face's own spacing, mm, per row. */
+  extraGapMm: (row: number) => number;
+  /** Added at spaces, mm, per row. */
+  extraSpaceMm: (row: number) => number;
+}
+
+export const PLAIN_LAYOUT: LayoutOptions = { wordSpacingMm: 0, lineSpacingRatio: 1.3, wrapMm: null, extraGapMm: () => 0, extraSpaceMm: () => 0 };
+
+export interface Layout {
   glyphs: PlacedGlyph[];
-  /** Characters that the font has not got. */
+  /** Characters that neither font has, and those taken from the second. */
   missing: string[];
-  /** Millimetres a font unit stands for. */
-  scale: number;
+  fallbacks: string[];
   lineCount: number;
+  /** Whether a row was broken by wrapping, and goes on in the next. */
+  goesOn: boolean[];
+  /** Gaps between letters, and spaces, in each row. */
+  gaps: number[];
+  spaces: number[];
   /** Distance of baselines, mm. */
   leadingMm: number;
   capHeightMm: number;
-  /** Glyph ranges of the lines: line k is `glyphs[lineStarts[k] .. lineStarts[k + 1] − 1]`. */
-  lineStarts: number[];
 }
 
 /** Control characters other than line ends are set as spaces. */
@@ -34,53 +55,102 @@ const charAt = (text: string, index: number): string => String.fromCodePoint(tex
 
 /** Marks that a reader never sees and a font need not have. */
 const IGNORABLE = /^(?:[\u200b-\u200f\u202a-\u202e\u2060-\u2069]|\ufe0e|\ufe0f|\ufeff)$/;
+const isSpace = (char: string): boolean => /^\s$/u.test(char);
+
+/** The style of a face in a typeface: the second font is brought to the same height of capitals or body. */
+export function toStyle(face: Face, typeface: Typeface): GlyphStyle {
+  return {
+    scale: face.heightMm / (face.heightOf === 'capitals' ? typeface.capHeight : typeface.unitsPerEm),
+    widthRatio: face.widthRatio,
+    slant: Math.tan((face.slantDeg * Math.PI) / 180),
+    weightMm: face.weightMm,
+  };
+}
 
 /**
- * Sets the text of an inscription: one line a paragraph, letters from left to right, all lines starting at x = 0.
+ * Sets a text: one line a paragraph (or more, wrapped), letters from left to right, all lines starting at x = 0.
  * Justification needs the ink and is done by the caller.
+ * @param fallback Typeface for characters that the first has not got, or null.
  * @returns Places in mm; glyphs that are missing are listed and left out. O(length).
  */
-export function computeLayout(inscription: Inscription, typeface: Typeface): LineLayout {
-  const measured = inscription.heightOf === 'capitals' ? typeface.capHeight : typeface.unitsPerEm;
-  const scale = inscription.heightMm / measured;
-  const bodyMm = scale * typeface.unitsPerEm;
-  const leadingMm = bodyMm * inscription.lineSpacingRatio;
-  const glyphs: PlacedGlyph[] = [];
-  const lineStarts = [0];
-  const missing = new Set<string>();
-  let lineStart = 0;
-  const lines = cleanText(inscription.text).split('\n');
-  lines.forEach((line, row) => {
-    let x = 0;
+export function computeLayout(source: string, face: Face, typeface: Typeface, fallback: Typeface | null, options: LayoutOptions): Layout {
+  const style = toStyle(face, typeface);
+  const fallbackStyle = fallback ? toStyle(face, fallback) : style;
+  const capHeightMm = style.scale * typeface.capHeight;
+  const leadingMm = style.scale * typeface.unitsPerEm * options.lineSpacingRatio;
+  const gapMm = face.letterSpacingMm + (face.letterSpacingPercent / 100) * capHeightMm;
+  const layout: Layout = { glyphs: [], missing: [], fallbacks: [], lineCount: 0, goesOn: [], gaps: [], spaces: [], leadingMm, capHeightMm };
+  const missing = new Set<string>(), fallbacks = new Set<string>();
+
+  const setRow = (line: string, lineStart: number, goesOn: boolean): void => {
+    const row = layout.lineCount++;
+    let x = 0, gaps = 0, spaces = 0;
     let previous: ShapedGlyph | null = null;
-    for (const g of typeface.shapeLine(line, inscription)) {
+    for (const g of typeface.shapeLine(line, face)) {
       const char = charAt(line, g.cluster);
       // Spacing goes between letters: not before a mark that stands on the letter before it.
-      if (previous && g.cluster !== previous.cluster && g.advance > 0) x += inscription.letterSpacingMm;
-      if (g.glyph === 0) {
-        if (!IGNORABLE.test(char)) missing.add(char);
-      } else {
-        glyphs.push({
-          glyph: g.glyph,
-          cluster: lineStart + g.cluster,
-          char,
-          xMm: x + g.offsetX * scale,
-          yMm: -row * leadingMm + g.offsetY * scale,
-        });
+      if (previous && g.cluster !== previous.cluster && g.advance > 0) {
+        x += gapMm + options.extraGapMm(row);
+        gaps++;
       }
-      x += g.advance * scale;
+      const parts: { typeface: Typeface; style: GlyphStyle; glyphs: ShapedGlyph[] } =
+        g.glyph !== 0 || !fallback ? { typeface, style, glyphs: [g] } : { typeface: fallback, style: fallbackStyle, glyphs: fallback.shapeLine(char, face) };
+      for (const part of parts.glyphs) {
+        const unit = parts.style.scale * parts.style.widthRatio;
+        const advanceMm = part.advance * unit;
+        if (part.glyph === 0) {
+          if (!IGNORABLE.test(char)) missing.add(char);
+        } else {
+          if (parts.typeface !== typeface) fallbacks.add(char);
+          layout.glyphs.push({
+            typeface: parts.typeface, style: parts.style, glyph: part.glyph, cluster: lineStart + g.cluster, char, row,
+            xMm: x + part.offsetX * unit, yMm: -row * leadingMm + part.offsetY * parts.style.scale, advanceMm,
+          });
+        }
+        x += advanceMm;
+      }
+      if (isSpace(char)) {
+        x += options.wordSpacingMm + options.extraSpaceMm(row);
+        spaces++;
+      }
       previous = g;
     }
-    lineStarts.push(glyphs.length);
-    lineStart += line.length + 1;
-  });
-  return {
-    glyphs,
-    missing: [...missing],
-    scale,
-    lineCount: lines.length,
-    leadingMm,
-    capHeightMm: scale * typeface.capHeight,
-    lineStarts,
+    layout.goesOn.push(goesOn);
+    layout.gaps.push(gaps);
+    layout.spaces.push(spaces);
   };
+
+  let lineStart = 0;
+  for (const line of cleanText(source).split('\n')) {
+    const breaks = options.wrapMm === null ? [] : findBreaks(line, typeface, face, style, gapMm, options.wordSpacingMm, options.wrapMm);
+    let from = 0;
+    for (const at of [...breaks, line.length]) {
+      setRow(line.slice(from, at).trimEnd(), lineStart + from, at < line.length);
+      from = at;
+      while (from < line.length && line[from] === ' ') from++;
+    }
+    lineStart += line.length + 1;
+  }
+  layout.missing = [...missing];
+  layout.fallbacks = [...fallbacks];
+  return layout;
+}
+
+/** Where a line is broken so that no part is longer than the width: after the last space that fits. A long word stays whole. */
+function findBreaks(line: string, typeface: Typeface, face: Face, style: GlyphStyle, gapMm: number, wordSpacingMm: number, widthMm: number): number[] {
+  const advance = new Float64Array(line.length + 1);
+  for (const g of typeface.shapeLine(line, face)) advance[g.cluster]! += g.advance * style.scale * style.widthRatio + (g.advance > 0 ? gapMm : 0);
+  const breaks: number[] = [];
+  let start = 0, width = 0, space = -1;
+  for (let i = 0; i < line.length; i++) {
+    if (line[i] === ' ') space = i;
+    width += advance[i]! + (line[i] === ' ' ? wordSpacingMm : 0);
+    if (width - gapMm > widthMm && space > start && line[i] !== ' ') {
+      breaks.push(space + 1);
+      start = space + 1;
+      width = 0;
+      for (let k = start; k <= i; k++) width += advance[k]!;
+    }
+  }
+  return breaks;
 }

@@ -20,6 +20,7 @@ export function createOutlineTypeface(
   id: string,
   name: string,
   bytes: Uint8Array,
+  sha256 = '',
 ): Result<Typeface, FontError> {
   if (bytes.length > MAX_FONT_BYTES) {
     return err({ kind: 'fontTooLarge', name, bytes: bytes.length, limitBytes: MAX_FONT_BYTES });
@@ -66,6 +67,7 @@ export function createOutlineTypeface(
   return ok({
     id,
     kind: 'outline',
+    sha256,
     family: face.getName(1, 'en') || name,
     unitsPerEm,
     capHeight: readCapHeight(face) || measureCapHeight(inked) || 0.7 * unitsPerEm,

@@ -16,7 +16,7 @@ export interface StrokeFontData {
 }
 
 /** A typeface of a stroke font. Composed characters are looked up first, then their base letter's parts in turn. O(length). */
-export function createStrokeTypeface(id: string, data: StrokeFontData): Typeface {
+export function createStrokeTypeface(id: string, data: StrokeFontData, sha256 = ''): Typeface {
   const indexOf = new Map(data.glyphs.map((g, i) => [g.char, i + 1]));
   const drawings = data.glyphs.map((g) =>
     g.strokes.flatMap((s): PathCommand[] => {
@@ -28,6 +28,7 @@ export function createStrokeTypeface(id: string, data: StrokeFontData): Typeface
   return {
     id,
     kind: 'stroke',
+    sha256,
     family: data.family,
     unitsPerEm: data.unitsPerEm,
     capHeight: data.capHeight,

@@ -22,6 +22,8 @@ export interface Typeface {
   id: string;
   kind: 'outline' | 'stroke';
   family: string;
+  /** SHA-256 of the file, hex; empty if nobody worked it out. */
+  sha256: string;
   unitsPerEm: number;
   /** Height of the capitals over the baseline, font units. */
   capHeight: number;

@@ -2,9 +2,10 @@ import type { Finding } from '../findings/finding';
 import { makeFinding } from '../findings/finding';
 import { findLetteringFaults } from '../findings/letteringFindings';
 import type { FontRef, Inscription, Job } from '../job/schema';
+import { getTitle } from '../job/title';
 import type { Result } from '../base/result';
-import { emptyRings } from '../base/rings';
-import { computeInscription, createGlyphCache, type GlyphCache, type InscriptionArtwork } from '../lettering/artwork';
+import { createCurve } from '../guide/curve';
+import { computeInscription, emptyArtwork, createGlyphCache, type InscriptionArtwork } from '../lettering/artwork';
 import type { FontError, Typeface } from '../lettering/typeface';
 import { createSurface } from '../surface/registry';
 
@@ -35,20 +36,18 @@ const WHY: Record<FontLookupError['kind'], string> = {
   fontTooLarge: 'the file is larger than 32 MB',
 };
 
-const nothing = (inscription: Inscription): InscriptionArtwork => ({
-  id: inscription.id,
-  regions: emptyRings(),
-  chains: emptyRings(),
-  letters: [],
-  missing: [],
-  box: { minX: Infinity, minY: Infinity, maxX: -Infinity, maxY: -Infinity },
-  frame: new Float64Array(8),
-  mirrored: inscription.mirrored,
-});
+/** Fonts that an inscription is set in. */
+const fontsOf = (i: Inscription): FontRef[] => (i.kind === 'artwork' ? [] : i.kind === 'text' && i.fallbackFont ? [i.font, i.fallbackFont] : [i.font]);
 
-/** A letterer that keeps glyph shapes and the inscriptions of the job it set last. */
-export function createLetterer(library: Library): Letterer {
-  const glyphs: GlyphCache = createGlyphCache();
+/** Guides that an inscription follows. */
+const guidesOf = (i: Inscription): string[] => (i.kind === 'text' && i.onGuide ? [i.onGuide.guideId, ...(i.onGuide.topGuideId ? [i.onGuide.topGuideId] : [])] : []);
+
+/**
+ * A letterer that keeps glyph shapes and the inscriptions of the job it set last.
+ * @param todayIso The day for {date} where a job leaves it open, as 2026-03-31; '' if it is not to be known.
+ */
+export function createLetterer(library: Library, todayIso: () => string = () => ''): Letterer {
+  const cache = createGlyphCache();
   let memo = new Map<string, InscriptionArtwork>();
   return {
     compute(job) {
@@ -56,25 +55,44 @@ export function createLetterer(library: Library): Letterer {
       const findings: Finding[] = [];
       const next = new Map<string, InscriptionArtwork>();
       const families: string[] = [];
+      const today = todayIso();
+      const guides = new Map(job.guides.map((g) => [g.id, g]));
       const artworks = job.inscriptions.map((inscription) => {
-        const found = library.find(inscription.font);
-        const name = inscription.name || inscription.text;
-        if (!found.ok) {
-          families.push(fontLabel(inscription.font));
-          findings.push(makeFinding('font-missing', { station: 'lettering', id: inscription.id, name },
-            { name, font: fontLabel(inscription.font), why: WHY[found.error.kind] }));
-          return nothing(inscription);
+        const name = getTitle(inscription);
+        const where = { station: 'lettering' as const, id: inscription.id, name };
+        let family = '';
+        for (const ref of fontsOf(inscription)) {
+          const found = library.find(ref);
+          if (!found.ok) {
+            families.push(fontLabel(ref));
+            findings.push(makeFinding('font-missing', where, { name, font: fontLabel(ref), why: WHY[found.error.kind] }));
+            return emptyArtwork(inscription);
+          }
+          family ||= found.value.family;
+          const kept = inscription.kind !== 'artwork' && ref === inscription.font ? inscription.fontSha256 : '';
+          if (kept && found.value.sha256 && found.value.sha256 !== kept) findings.push(makeFinding('font-changed', where, { name, font: found.value.family }));
         }
-        families.push(found.value.family);
-        const yMm = (inscription.at.turnDeg * Math.PI * surface.mmPerRad) / 180;
-        const key = JSON.stringify([inscription, yMm]);
-        const art = memo.get(key) ?? computeInscription(inscription, found.value, yMm, glyphs);
+        families.push(family);
+        if (inscription.hidden) return emptyArtwork(inscription);
+        const key = JSON.stringify([inscription, surface.mmPerRad, surface.periodMm, guidesOf(inscription).map((id) => guides.get(id)),
+          inscription.kind === 'text' && JSON.stringify([inscription.text, inscription.repeat]).includes('{') ? [job.variables, today] : null]);
+        const art = memo.get(key) ?? computeInscription(inscription, {
+          find: (ref) => {
+            const found = library.find(ref);
+            return found.ok ? found.value : null;
+          },
+          curve: (id) => {
+            const guide = guides.get(id);
+            return guide ? createCurve(guide, surface) : null;
+          },
+          surface, cache, variables: job.variables, todayIso: today,
+        });
         next.set(key, art);
         return art;
       });
       memo = next;
       findings.push(...findLetteringFaults(job, surface, artworks, (i) => families[i]!)
-        .filter((f) => f.code !== 'empty-lettering' || !findings.some((g) => g.where.id === f.where.id)));
+        .filter((f) => f.code !== 'empty-lettering' || !findings.some((g) => g.where.id === f.where.id && g.severity === 'spoils')));
       return { artworks, findings };
     },
   };

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { carveJob, createRandom, getEngines, getLibrary, lineJob, planJob } from '../../../tests/support';
+import { carveJob, createRandom, getEngines, getLibrary, lineJob, planJob, wordsOf } from '../../../tests/support';
 import { createLetterer } from './lettering';
 import { createPlanner } from './plan';
 import { MOVE } from '../lay/laidPaths';
@@ -75,7 +75,7 @@ describe('lettering with every font of the house', () => {
   }, 60_000);
   it.each(['hershey-sans', 'hershey-script', 'ems-readability', 'ems-tech'])('%s engraves', async (font) => {
     const job = lineJob('Quay & 8 é');
-    job.inscriptions[0]!.font = { id: font };
+    wordsOf(job).font = { id: font };
     const { plan } = await planJob(job);
     // A stroke a letter at the least.
     expect(plan.cuts[0]!.strokes).toBeGreaterThanOrEqual(7);

@@ -6,6 +6,7 @@ import { computeVCarve, createCarveCache, type CarveCache, type CarvePlan } from
 import { findDepthFaults, findMotionFaults, findReadBackFaults, findSpeedFaults } from '../findings/cutFindings';
 import { makeFinding, type Finding } from '../findings/finding';
 import type { Cut, Job, Tool } from '../job/schema';
+import { getTitle } from '../job/title';
 import { layPaths, type LaidPaths, type Pass } from '../lay/laidPaths';
 import { orderStrokes } from '../lay/order';
 import type { InscriptionArtwork } from '../lettering/artwork';
@@ -70,13 +71,13 @@ export function createPlanner(engine: VoronoiEngine): Planner {
       const findings: Finding[] = [...lettering.findings, ...findMotionFaults(job)];
       const enabled = job.cuts.filter((c) => c.enabled);
       const cuts = enabled.map((cut) => ({ cut, tool: job.tools.find((t) => t.id === cut.toolId)! }));
-      const used = new Set<string>();
+      const used = { 'v-carve': new Set<string>(), 'centre-line': new Set<string>() };
       const passes: Pass[] = [];
       let from: [number, number] = [0, 0];
       const summaries = cuts.map(({ cut, tool }, index): CutSummary => {
         const chosen = chooseLettering(job, cut, lettering.artworks);
-        chosen.forEach((art) => used.add(art.id));
-        const key = JSON.stringify([chosen.map((a) => job.inscriptions.find((i) => i.id === a.id)), job.blank, tool, cut.kind === 'v-carve' ? cut.maxDepthMm : cut.depthMm, cut.kind]);
+        chosen.forEach((art) => used[cut.kind].add(art.id));
+        const key = JSON.stringify([chosen.map((a) => job.inscriptions.find((i) => i.id === a.id)), job.guides, job.variables, job.blank, tool, cut.kind === 'v-carve' ? cut.maxDepthMm : cut.depthMm, cut.kind]);
         const share = (s: number) => onProgress('carving', (index + s) / cuts.length);
         const known = memo.get(key);
         const { plan: carved, faults } = known ?? carve(cut, tool, chosen, surface, engine, share, pieces, JSON.stringify(job.blank));
@@ -111,9 +112,12 @@ export function createPlanner(engine: VoronoiEngine): Planner {
       });
       memo = next;
       lettering.artworks.forEach((art, i) => {
-        if (used.has(art.id) || (isEmptyRings(art.regions) && isEmptyRings(art.chains))) return;
-        const name = job.inscriptions[i]!.name || job.inscriptions[i]!.text;
-        findings.push(makeFinding('not-cut', { station: 'cuts', id: art.id, name }, { name }));
+        const areas = !isEmptyRings(art.regions) && !used['v-carve'].has(art.id);
+        const strokes = !isEmptyRings(art.chains) && !used['centre-line'].has(art.id);
+        if (!areas && !strokes) return;
+        const name = getTitle(job.inscriptions[i]!);
+        const part = areas && !isEmptyRings(art.chains) && !strokes ? 'the areas of ' : strokes && !isEmptyRings(art.regions) && !areas ? 'the strokes of ' : '';
+        findings.push(makeFinding('not-cut', { station: 'cuts', id: art.id, name }, { name, part }));
       });
       onProgress('laying', 0);
       const laid = layPaths(surface, passes, enabled, job.motion);

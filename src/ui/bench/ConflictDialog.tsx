@@ -2,6 +2,7 @@
 
 import Modal from 'react-bootstrap/Modal';
 import type { Job } from '../../core/job/schema';
+import { getTitle } from '../../core/job/title';
 import { Button } from '../common/Button';
 import { useJob } from '../state/benchStore';
 
@@ -13,7 +14,7 @@ interface Theirs {
 /** Two pages changed one job. Nothing is written until the person says which stays. */
 export function ConflictDialog({ theirs, onKeep }: { theirs: Theirs; onKeep(keep: 'mine' | 'theirs', theirs: Theirs): void }) {
   const mine = useJob();
-  const wording = (job: Job) => job.inscriptions.map((i) => i.text.replace(/\n/g, ' / ')).join(' · ') || 'no lettering';
+  const wording = (job: Job) => job.inscriptions.map((i) => (i.kind === 'text' ? i.text.replace(/\n/g, ' / ') : getTitle(i))).join(' · ') || 'no lettering';
   return (
     <Modal show centered backdrop="static" keyboard={false} aria-labelledby="conflict-title">
       <Modal.Header><Modal.Title id="conflict-title" as="h2" className="h5">This job was also changed on another page</Modal.Title></Modal.Header>

@@ -2,6 +2,7 @@
 
 import type { Finding, Severity } from '../../core/findings/finding';
 import type { Job } from '../../core/job/schema';
+import { getTitle } from '../../core/job/title';
 import { formatCount, formatDeg, formatLength, formatTime } from '../common/format';
 import { STATIONS, useBench, useView, type StationName } from '../state/benchStore';
 import type { LetteringView, PlanView } from '../../workers/planning.client';
@@ -60,7 +61,8 @@ function getFigures(station: StationName, job: Job, lettering: LetteringView | n
       const first = job.inscriptions[0];
       if (!first) return 'none yet';
       const more = job.inscriptions.length - 1;
-      return `“${first.text.split('\n')[0]}” ${mm(first.heightMm)} ${job.units}${more ? ` and ${more} more` : ''}`;
+      const size = first.kind === 'artwork' ? '' : ` ${mm(first.heightMm)} ${job.units}`;
+      return `“${first.kind === 'text' ? first.text.split('\n')[0] : getTitle(first)}”${size}${more ? ` and ${more} more` : ''}`;
     }
     case 'lay': {
       const boxes = (lettering?.inscriptions ?? []).map((i) => i.box).filter((b) => b.minX <= b.maxX);

@@ -169,21 +169,12 @@ const Letters = memo(function Letters({ lettering, selected, period, minY, maxY,
     // Lettering over the seam shows again where the sheet goes on.
     const images = period === null ? [0] : [0, i.box.maxY > maxY ? -period : 0, i.box.minY < minY ? period : 0].filter((v, k) => k === 0 || v !== 0);
     const colour = i.id === selected ? '#6f4f0d' : 'var(--ink)';
+    const grab = { 'data-inscription': i.id, 'data-grab': 'select', onPointerDown: () => bench.view.setState({ selected: i.id, station: 'lettering' }) };
     return images.map((dy) => (
-      <path
-        key={`${i.id}${dy}`}
-        d={i.pathData}
-        transform={dy ? `translate(0,${dy})` : undefined}
-        fill={i.stroke ? 'none' : colour}
-        fillOpacity={(dy ? 0.4 : 1) * (pale ? 0.3 : 0.85)}
-        stroke={i.stroke ? colour : 'none'}
-        strokeOpacity={pale ? 0.35 : 1}
-        strokeWidth={i.stroke ? 1.6 : 0}
-        vectorEffect="non-scaling-stroke"
-        data-inscription={i.id}
-        data-grab="select"
-        onPointerDown={() => bench.view.setState({ selected: i.id, station: 'lettering' })}
-      />
+      <g key={`${i.id}${dy}`} transform={dy ? `translate(0,${dy})` : undefined} opacity={dy ? 0.4 : 1}>
+        {i.areaData && <path d={i.areaData} fill={colour} fillOpacity={pale ? 0.3 : 0.85} {...grab} />}
+        {i.strokeData && <path d={i.strokeData} fill="none" stroke={colour} strokeOpacity={pale ? 0.35 : 1} strokeWidth={1.6} vectorEffect="non-scaling-stroke" {...grab} />}
+      </g>
     ));
   });
 });

@@ -17,8 +17,9 @@ export function toPreview(job: Job, lettering: LetteringView | null): string {
     });
   const paths = (lettering?.inscriptions ?? []).map((i) => {
     const hidden = Math.abs((i.box.minY + i.box.maxY) / 2) > (radius * Math.PI) / 2;
-    if (hidden || !i.pathData) return '';
-    return i.stroke ? `<path d="${project(i.pathData)}" fill="none" stroke="#2b2722" stroke-width="0.3"/>` : `<path d="${project(i.pathData)}" fill="#2b2722"/>`;
+    if (hidden) return '';
+    const area = i.areaData && `<path d="${project(i.areaData)}" fill="#2b2722"/>`;
+    return area + (i.strokeData && `<path d="${project(i.strokeData)}" fill="none" stroke="#2b2722" stroke-width="0.3"/>`);
   });
   const pad = 2;
   const svg = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${minX - pad} ${-radius - pad} ${maxX - minX + 2 * pad} ${2 * radius + 2 * pad}"><rect x="${minX}" y="${-radius}" width="${maxX - minX}" height="${2 * radius}" fill="MATERIAL" stroke="#7d6a43" stroke-width="0.3"/>${paths.join('')}</svg>`;

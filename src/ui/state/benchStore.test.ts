@@ -1,8 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { carveJob } from '../../../tests/support';
+import { carveJob, wordsOf } from '../../../tests/support';
 import { createBench, freeId, patchInscription, removeInscription } from './benchStore';
 
-const text = (b: ReturnType<typeof createBench>) => b.document.getState().job.inscriptions[0]!.text;
+const text = (b: ReturnType<typeof createBench>) => wordsOf(b.document.getState().job).text;
 beforeEach(() => void vi.useFakeTimers());
 afterEach(() => void vi.useRealTimers());
 

@@ -4,7 +4,7 @@ import { createContext, useContext } from 'react';
 import { temporal, type TemporalState } from 'zundo';
 import { createStore, useStore, type StoreApi } from 'zustand';
 import type { z } from 'zod';
-import { jobSchema, type Cut, type Inscription, type Job } from '../../core/job/schema';
+import { jobSchema, type ArtworkInscription, type Cut, type Inscription, type Job, type SeriesInscription, type TextInscription } from '../../core/job/schema';
 
 export type StationName = 'blank' | 'lettering' | 'lay' | 'cuts' | 'proof' | 'program';
 export const STATIONS: readonly StationName[] = ['blank', 'lettering', 'lay', 'cuts', 'proof', 'program'];
@@ -87,10 +87,13 @@ export const useJob = (): Job => useStore(useBench().document, (s) => s.job);
 export const useJobPart = <T,>(select: (job: Job) => T): T => useStore(useBench().document, (s) => select(s.job));
 export const useView = <T,>(select: (view: ViewState) => T): T => useStore(useBench().view, select);
 
+/** New values for some of an inscription's settings, of whatever kind it is. */
+export type InscriptionPatch = Partial<TextInscription> | Partial<SeriesInscription> | Partial<ArtworkInscription>;
+
 /** Recipes for the parts of a job. */
-export const patchInscription = (id: string, patch: Partial<Inscription>) => (job: Job): Job => ({
+export const patchInscription = (id: string, patch: InscriptionPatch) => (job: Job): Job => ({
   ...job,
-  inscriptions: job.inscriptions.map((i) => (i.id === id ? { ...i, ...patch } : i)),
+  inscriptions: job.inscriptions.map((i) => (i.id === id ? ({ ...i, ...patch } as Inscription) : i)),
 });
 
 export const patchCut = (id: string, patch: Partial<Cut>) => (job: Job): Job => ({

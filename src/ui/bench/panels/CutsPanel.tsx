@@ -5,6 +5,7 @@ import Form from 'react-bootstrap/Form';
 import { CaretDownIcon, CaretUpIcon, PlusIcon, TrashIcon } from '@phosphor-icons/react';
 import { createCentreLine, createVCarve } from '../../../core/job/defaults';
 import type { Cut, Job, Tool } from '../../../core/job/schema';
+import { getTitle } from '../../../core/job/title';
 import type { PlanView } from '../../../workers/planning.client';
 import { Button } from '../../common/Button';
 import { formatLength, formatLengthUnit } from '../../common/format';
@@ -72,7 +73,7 @@ function Sentence({ cut, index, first, last, crib, summary }: SentenceProps) {
   const tool = job.tools.find((t) => t.id === cut.toolId);
   const nameOf = (id: string) => {
     const i = job.inscriptions.find((x) => x.id === id);
-    return i ? i.name || i.text.split('\n')[0] || 'empty' : id;
+    return i ? getTitle(i) : id;
   };
   const targets = cut.targets === 'all' ? 'all lettering' : cut.targets.length ? cut.targets.map(nameOf).join(', ') : 'nothing';
   const levels = cut.levels.by === 'count'

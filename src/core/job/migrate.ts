@@ -1,0 +1,29 @@
+import { createInscription } from './defaults';
+import { createVariables } from './variablesSchema';
+
+type Loose = Record<string, unknown>;
+const isObject = (value: unknown): value is Loose => typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/** One step a version: takes a document of that version to the next. Keys it does not know are left for the schema to refuse. */
+const steps: Record<number, (job: Loose) => Loose> = {
+  // Version 1 knew wording only, and no guides or variables.
+  1: (job) => {
+    const { kind, locked, hidden, group, fontSha256, widthRatio, slantDeg, weightMm, letterSpacingPercent, fallbackFont, wordSpacingMm, fit, onGuide, repeat } =
+      createInscription('x', '', 'x', 0);
+    const added = { kind, locked, hidden, group, fontSha256, widthRatio, slantDeg, weightMm, letterSpacingPercent, fallbackFont, wordSpacingMm, fit, onGuide, repeat };
+    return {
+      ...job,
+      version: 2,
+      inscriptions: Array.isArray(job.inscriptions) ? job.inscriptions.map((i: unknown) => (isObject(i) ? { ...added, ...i } : i)) : job.inscriptions,
+      guides: [],
+      variables: createVariables(),
+    };
+  },
+};
+
+/** Takes a document of an older version up to the one this code writes; anything else comes back as it is. */
+export function migrateJob(value: unknown): unknown {
+  let job = value;
+  while (isObject(job) && typeof job.version === 'number' && steps[job.version]) job = steps[job.version]!(job);
+  return job;
+}

@@ -1,0 +1,119 @@
+import { packRings, mapRings, type Affine, type Rings } from '../base/rings';
+import type { SeriesInscription } from '../job/schema';
+import { computeMarks, countMarks, type SeriesMark } from './series';
+import { computeSetting, type Setting } from './setting';
+import type { GlyphCache } from './glyphShapes';
+import type { Typeface } from './typeface';
+
+/** What a series comes to on the sheet: areas, strokes, and the place of each label. */
+export interface SeriesShapes {
+  regions: Rings[];
+  chains: Rings[];
+  /** Rings or chains of the labels' glyphs with their characters. */
+  labels: { char: string; rings: Rings; closed: boolean }[];
+  missing: string[];
+  /** First and last place of the scale, and the direction there: x, y, tx, ty each. */
+  ends: Float64Array;
+  marks: SeriesMark[];
+}
+
+interface Frame {
+  x: number;
+  y: number;
+  tx: number;
+  ty: number;
+}
+
+/**
+ * Draws the marks and labels of a series on the sheet.
+ * @param mmPerRad Sheet mm that stand for one radian round the blank.
+ * @param yMm Sheet y of the series' place.
+ * @returns Null if it would have more marks than `maxMarks`. O(marks + glyphs).
+ */
+export function computeSeries(s: SeriesInscription, typeface: Typeface, cache: GlyphCache, mmPerRad: number, yMm: number, maxMarks: number): SeriesShapes | null {
+  if (!(countMarks(s) <= maxMarks)) return null;
+  const marks = computeMarks(s);
+  const turn = (s.rotationDeg * Math.PI) / 180;
+  const flip = s.mirrored ? -1 : 1;
+  const frameAt = (share: number): Frame => {
+    if (s.shape === 'dial') {
+      const a = turn + flip * ((s.spanDeg * Math.PI) / 180) * share;
+      const sense = flip * (Math.sign(s.spanDeg) || 1);
+      return { x: s.at.xMm + s.radiusMm * Math.cos(a), y: yMm + s.radiusMm * Math.sin(a), tx: -sense * Math.sin(a), ty: sense * Math.cos(a) };
+    }
+    const [dx, dy] = s.shape === 'along' ? [Math.cos(turn), Math.sin(turn)] : [0, 1];
+    const span = flip * (s.shape === 'along' ? s.spanMm : (s.spanDeg * Math.PI * mmPerRad) / 180);
+    const sense = Math.sign(span) || 1;
+    return { x: s.at.xMm + span * share * dx, y: yMm + span * share * dy, tx: sense * dx, ty: sense * dy };
+  };
+  const regions: number[][] = [], chains: number[][] = [];
+  const labels: SeriesShapes['labels'] = [];
+  const missing = new Set<string>();
+  const settings = new Map<string, Setting>();
+  const longest = Math.max(s.minor.every > 0 ? s.minor.lengthMm : 0, s.middle.every > 0 ? s.middle.lengthMm : 0, s.major.every > 0 ? s.major.lengthMm : 0);
+  const reach = (side: 1 | -1): number => (s.marksTo === 'both' ? longest / 2 : (s.marksTo === 'left' ? 1 : -1) === side ? longest : 0);
+
+  for (const mark of marks) {
+    const f = frameAt(mark.share);
+    // Left of the direction of the scale, seen from outside; a mirror swaps the sides.
+    const nx = -f.ty * flip, ny = f.tx * flip;
+    if (mark.lengthMm > 0) {
+      const [from, to] = s.marksTo === 'both' ? [-mark.lengthMm / 2, mark.lengthMm / 2] : s.marksTo === 'left' ? [0, mark.lengthMm] : [0, -mark.lengthMm];
+      if (mark.widthMm > 0) {
+        const h = mark.widthMm / 2;
+        regions.push([[-h, from], [h, from], [h, to], [-h, to]].flatMap(([u, v]) => [f.x + u! * f.tx + v! * nx, f.y + u! * f.ty + v! * ny]));
+      } else chains.push([f.x + from * nx, f.y + from * ny, f.x + to * nx, f.y + to * ny]);
+    }
+    if (mark.label === null || mark.label === '') continue;
+    let setting = settings.get(mark.label);
+    if (!setting) {
+      setting = computeSetting(mark.label, { ...s, fit: { to: 'none' }, justify: 'centre', wordSpacingMm: 0, lineSpacingRatio: 1.3 }, { typeface, fallback: null, cache, targetMm: null });
+      settings.set(mark.label, setting);
+    }
+    setting.missing.forEach((c) => missing.add(c));
+    const side = s.labels.side === 'left' ? 1 : -1;
+    const [rx, ry] = readingDirection(s, f, side * nx, side * ny, turn);
+    const w = setting.widthMm, h = setting.capHeightMm;
+    // Half of the label's box in the direction away from the scale.
+    const half = Math.abs(rx * nx + ry * ny) * (w / 2) + Math.abs(-ry * nx + rx * ny) * (h / 2);
+    const away = side * (reach(side) + s.labels.gapMm + half);
+    const cx = f.x + away * nx, cy = f.y + away * ny;
+    for (const g of setting.glyphs) {
+      const du = g.xMm - w / 2, dv = g.yMm - h / 2;
+      const m: Affine = { a: rx * flip, b: ry * flip, c: -ry, d: rx, e: cx + rx * flip * du - ry * dv, f: cy + ry * flip * du + rx * dv };
+      labels.push({ char: g.char, rings: mapRings(g.shape.rings, m), closed: g.typeface.kind === 'outline' });
+    }
+  }
+  const [a, b] = [frameAt(0), frameAt(1)];
+  return {
+    regions: regions.length ? [orient(packRings(regions))] : [],
+    chains: chains.length ? [packRings(chains)] : [],
+    labels, missing: [...missing], marks,
+    ends: Float64Array.from([a.x, a.y, a.tx, a.ty, b.x, b.y, b.tx, b.ty]),
+  };
+}
+
+/** Unit direction in which a label is read. */
+function readingDirection(s: SeriesInscription, f: Frame, ox: number, oy: number, turn: number): [number, number] {
+  switch (s.labels.turn) {
+    case 'tangential': return [f.tx, f.ty];
+    case 'radial': return [ox, oy];
+    case 'upright': return s.shape === 'along' ? [f.tx, f.ty] : s.shape === 'round' ? [Math.cos(turn), Math.sin(turn)] : [1, 0];
+  }
+}
+
+/** Rings with every one counter-clockwise. */
+function orient(rings: Rings): Rings {
+  const parts: number[][] = [];
+  for (let k = 0; k + 1 < rings.starts.length; k++) {
+    const ring = [...rings.xy.subarray(2 * rings.starts[k]!, 2 * rings.starts[k + 1]!)];
+    let area = 0;
+    for (let i = 0, j = ring.length - 2; i < ring.length; j = i, i += 2) area += ring[j]! * ring[i + 1]! - ring[i]! * ring[j + 1]!;
+    if (area < 0) {
+      const back: number[] = [];
+      for (let i = ring.length - 2; i >= 0; i -= 2) back.push(ring[i]!, ring[i + 1]!);
+      parts.push(back);
+    } else parts.push(ring);
+  }
+  return packRings(parts);
+}
