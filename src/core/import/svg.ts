@@ -1,0 +1,249 @@
+import { XMLParser } from 'fast-xml-parser';
+import svgpath from 'svgpath';
+import { err, ok, type Result } from '../base/result';
+import { flattenCubic, flattenQuadratic } from '../lettering/flatten';
+import {
+  ImportStop, MAX_DEPTH, MAX_ELEMENTS, MAX_IMPORT_BYTES, type ImportedDrawing, type ImportedLine, type ImportError, type OnImportProgress,
+} from './drawing';
+import { multiply, parseTransform, type Matrix } from './svgTransform';
+
+/** One CSS pixel, and the other absolute units, mm. Source: CSS Values and Units Level 3, section 6.2. */
+const UNIT_MM: Record<string, number> = { '': 25.4 / 96, px: 25.4 / 96, mm: 1, cm: 10, in: 25.4, pt: 25.4 / 72, pc: 25.4 / 6, q: 0.25 };
+
+type XmlNode = Record<string, unknown> & { ':@'?: Record<string, string> };
+interface Style {
+  fill: string;
+  stroke: string;
+  rule: 'nonzero' | 'evenodd';
+  hidden: boolean;
+}
+
+const tagOf = (node: XmlNode): string => Object.keys(node).find((k) => k !== ':@') ?? '';
+const childrenOf = (node: XmlNode): XmlNode[] => {
+  const children = node[tagOf(node)];
+  return Array.isArray(children) ? (children as XmlNode[]) : [];
+};
+const localName = (tag: string): string => tag.slice(tag.indexOf(':') + 1);
+
+/**
+ * Reads an SVG: paths, basic shapes, transforms, `use`, viewBox with units, fill rules, presentation attributes and simple
+ * class rules. Text is reported; scripts, images and links outside the file are ignored; entities are not expanded.
+ * @param toleranceMm Largest chord error, mm.
+ * O(size). Source: SVG 1.1 (Second Edition), chapters 7 to 9 and 11 (from memory).
+ */
+export function readSvg(text: string, toleranceMm: number, onProgress: OnImportProgress = () => undefined): Result<ImportedDrawing, ImportError> {
+  if (text.length > MAX_IMPORT_BYTES) return err({ kind: 'tooLarge', bytes: text.length, limitBytes: MAX_IMPORT_BYTES });
+  let document: XmlNode[];
+  try {
+    document = new XMLParser({
+      preserveOrder: true, ignoreAttributes: false, attributeNamePrefix: '', parseTagValue: false, parseAttributeValue: false, processEntities: false,
+    }).parse(text) as XmlNode[];
+  } catch (error) {
+    return err({ kind: 'notReadable', what: `it is no well-formed XML (${(error as Error).message})` });
+  }
+  const root = document.find((n) => localName(tagOf(n)) === 'svg');
+  if (!root) return err({ kind: 'notReadable', what: 'it has no <svg> element' });
+  onProgress(0.3);
+  try {
+    return ok(new SvgReader(root, toleranceMm, onProgress).read());
+  } catch (error) {
+    if (error instanceof ImportStop) return err(error.error);
+    throw error;
+  }
+}
+
+class SvgReader {
+  private readonly lines: ImportedLine[] = [];
+  private readonly byId = new Map<string, XmlNode>();
+  private readonly rules = new Map<string, string>();
+  private readonly ignored = new Map<string, number>();
+  private readonly notes: string[] = [];
+  private readonly layers: string[] = [];
+  private elements = 0;
+  private total = 1;
+  private shape = 0;
+
+  constructor(private readonly root: XmlNode, private readonly toleranceMm: number, private readonly onProgress: OnImportProgress) {}
+
+  read(): ImportedDrawing {
+    this.index(this.root, 0);
+    this.total = Math.max(1, this.elements);
+    this.elements = 0;
+    const style: Style = { fill: 'black', stroke: 'none', rule: 'nonzero', hidden: false };
+    this.walk(this.root, this.rootMatrix(), style, 'Drawing', 0, []);
+    for (const [what, n] of this.ignored) this.notes.push(`${n} ${what}`);
+    return { lines: this.lines, layers: this.layers, notes: this.notes };
+  }
+
+  private index(node: XmlNode, depth: number): void {
+    if (depth > 4000) throw new ImportStop({ kind: 'tooMany', what: 'levels of nesting', limit: 4000 });
+    this.elements++;
+    const id = node[':@']?.id;
+    if (id) this.byId.set(id, node);
+    if (localName(tagOf(node)) === 'style') {
+      const css = childrenOf(node).map((c) => String(c['#text'] ?? '')).join('');
+      for (const [, names, body] of css.matchAll(/([^{}]+)\{([^{}]*)\}/g)) {
+        for (const name of names!.split(',')) {
+          const simple = /^\s*\.([\w-]+)\s*$/.exec(name);
+          if (simple) this.rules.set(simple[1]!, `${this.rules.get(simple[1]!) ?? ''};${body!}`);
+        }
+      }
+    }
+    for (const child of childrenOf(node)) if (!('#text' in child)) this.index(child, depth + 1);
+  }
+
+  /** From user units of the root, y down, to mm, y up. */
+  private rootMatrix(): Matrix {
+    const a = this.root[':@'] ?? {};
+    const box = (a.viewBox ?? '').trim().split(/[\s,]+/).map(Number);
+    const hasBox = box.length === 4 && box.every(Number.isFinite) && box[2]! > 0 && box[3]! > 0;
+    const size = (value: string | undefined): number | null => {
+      const m = /^\s*([+-]?[\d.]+(?:e[+-]?\d+)?)\s*([a-z%]*)\s*$/i.exec(value ?? '');
+      const unit = m ? UNIT_MM[m[2]!.toLowerCase()] : undefined;
+      return m && unit !== undefined && Number(m[1]) > 0 ? Number(m[1]) * unit : null;
+    };
+    const w = size(a.width), h = size(a.height);
+    const px = UNIT_MM.px!;
+    let kx = px, ky = px;
+    if (hasBox && (w !== null || h !== null)) {
+      kx = w !== null ? w / box[2]! : h! / box[3]!;
+      ky = h !== null ? h / box[3]! : kx;
+      if ((a.preserveAspectRatio ?? '').trim() !== 'none') kx = ky = Math.min(kx, ky);
+    } else this.notes.push('no size with a unit: one user unit was taken as a CSS pixel, 1/96 in');
+    return [kx, 0, 0, -ky, hasBox ? -box[0]! * kx : 0, hasBox ? (box[1]! + box[3]!) * ky : 0];
+  }
+
+  private count(): void {
+    this.elements++;
+    if (this.elements > MAX_ELEMENTS) throw new ImportStop({ kind: 'tooMany', what: 'elements, counting each use of a shared one', limit: MAX_ELEMENTS });
+    if (this.elements % 500 === 0) this.onProgress(0.3 + 0.7 * Math.min(1, this.elements / this.total));
+  }
+
+  private ignore(what: string): void {
+    this.ignored.set(what, (this.ignored.get(what) ?? 0) + 1);
+  }
+
+  private walk(node: XmlNode, parent: Matrix, inherited: Style, layer: string, depth: number, used: readonly XmlNode[]): void {
+    this.count();
+    if (depth > MAX_DEPTH * 10) throw new ImportStop({ kind: 'tooMany', what: 'levels of nesting', limit: MAX_DEPTH * 10 });
+    const tag = localName(tagOf(node));
+    const a = node[':@'] ?? {};
+    const style = this.styleOf(a, inherited);
+    if (style.hidden) return;
+    const m = a.transform ? multiply(parent, parseTransform(a.transform)) : parent;
+    switch (tag) {
+      case 'svg': case 'g': case 'a': case 'switch': {
+        const name = tag === 'g' && depth === 1 ? a['inkscape:label'] || a.id || layer : layer;
+        for (const child of childrenOf(node)) if (!('#text' in child)) this.walk(child, m, style, name, depth + 1, used);
+        return;
+      }
+      case 'use': {
+        const href = a.href ?? a['xlink:href'] ?? '';
+        const target = href.startsWith('#') ? this.byId.get(href.slice(1)) : undefined;
+        if (!target) return this.ignore(href.startsWith('#') ? 'uses of something that is not there' : 'links outside the file were not followed');
+        if (used.includes(target) || used.length >= MAX_DEPTH) return this.ignore('uses that lead back to themselves were left out');
+        const moved = multiply(m, [1, 0, 0, 1, Number(a.x) || 0, Number(a.y) || 0]);
+        const isSymbol = localName(tagOf(target)) === 'symbol';
+        if (isSymbol) for (const child of childrenOf(target)) this.walk(child, moved, style, layer, depth + 1, [...used, target]);
+        else this.walk(target, moved, style, layer, depth + 1, [...used, target]);
+        return;
+      }
+      case 'text': case 'tspan': return this.ignore('pieces of text were left out: turn them into paths, or set them here');
+      case 'script': case 'foreignObject': return this.ignore(`${tag} elements were ignored`);
+      case 'image': return this.ignore('images were ignored');
+      case 'path': case 'rect': case 'circle': case 'ellipse': case 'line': case 'polyline': case 'polygon':
+        return this.draw(toPath(tag, a), m, style, layer);
+      default: return;
+    }
+  }
+
+  private styleOf(a: Record<string, string>, inherited: Style): Style {
+    const own: Record<string, string> = {};
+    for (const name of ['fill', 'stroke', 'fill-rule', 'display', 'visibility']) if (a[name] !== undefined) own[name] = a[name];
+    const css = [...(a.class ?? '').split(/\s+/).map((c) => this.rules.get(c) ?? ''), a.style ?? ''].join(';');
+    for (const part of css.split(';')) {
+      const at = part.indexOf(':');
+      if (at > 0) own[part.slice(0, at).trim()] = part.slice(at + 1).replace('!important', '').trim();
+    }
+    return {
+      fill: own.fill ?? inherited.fill,
+      stroke: own.stroke ?? inherited.stroke,
+      rule: own['fill-rule'] === 'evenodd' ? 'evenodd' : own['fill-rule'] === 'nonzero' ? 'nonzero' : inherited.rule,
+      hidden: own.display === 'none' || own.visibility === 'hidden',
+    };
+  }
+
+  private draw(data: string, m: Matrix, style: Style, layer: string): void {
+    if (!data) return;
+    const filled = style.fill !== 'none' && style.fill !== 'transparent';
+    if (!filled && (style.stroke === 'none' || style.stroke === 'transparent')) return this.ignore('shapes without fill or stroke were left out');
+    const path = svgpath(data);
+    const broken = (path as unknown as { err?: string }).err;
+    if (broken) this.ignore('paths with a mistake were read up to it');
+    const shape = this.shape++;
+    const fill = filled ? { rule: style.rule, shape } : null;
+    if (!this.layers.includes(layer)) this.layers.push(layer);
+    let xy: number[] = [];
+    const finish = (closed: boolean) => {
+      if (xy.length >= 4 && xy.every(Number.isFinite)) this.lines.push({ layer, xy, closed: closed || fill !== null, fill });
+      else if (xy.length >= 4) this.ignore('lines with a number that is none were left out');
+      xy = [];
+    };
+    // Arcs first become curves: mapped as arcs, a mirror would leave their sense as it was.
+    path.abs().unarc().unshort().matrix(m).iterate(([type, ...v], _i, x, y) => {
+      const n = v as number[];
+      if (type === 'M') {
+        finish(false);
+        xy = [n[0]!, n[1]!];
+        return;
+      }
+      if (type === 'Z') {
+        const [sx, sy] = [xy[0]!, xy[1]!];
+        finish(true);
+        xy = [sx, sy];
+        return;
+      }
+      if (xy.length === 0) xy = [x, y];
+      if (type === 'L') xy.push(n[0]!, n[1]!);
+      else if (type === 'H') xy.push(n[0]!, y);
+      else if (type === 'V') xy.push(x, n[0]!);
+      else if (type === 'Q') flattenQuadratic(xy, [x, y, ...n], this.toleranceMm);
+      else if (type === 'C') flattenCubic(xy, [x, y, ...n], this.toleranceMm);
+    });
+    finish(false);
+  }
+}
+
+/** A basic shape as path data; empty for one that draws nothing. */
+export function toPath(tag: string, a: Record<string, string>): string {
+  const n = (name: string, otherwise = 0): number => {
+    const m = /^\s*([+-]?[\d.]+(?:e[+-]?\d+)?)\s*([a-z]*)\s*$/i.exec(a[name] ?? '');
+    if (!m) return otherwise;
+    const unit = UNIT_MM[m[2]!.toLowerCase()];
+    return m[2] && unit !== undefined ? (Number(m[1]) * unit) / UNIT_MM.px! : Number(m[1]);
+  };
+  switch (tag) {
+    case 'path': return a.d ?? '';
+    case 'line': return `M${n('x1')} ${n('y1')}L${n('x2')} ${n('y2')}`;
+    case 'polyline': case 'polygon': {
+      const points = (a.points ?? '').trim().split(/[\s,]+/).map(Number);
+      if (points.length < 4 || points.some((v) => !Number.isFinite(v))) return '';
+      return `M${points.slice(0, points.length - (points.length % 2)).join(' ')}${tag === 'polygon' ? 'Z' : ''}`;
+    }
+    case 'circle': case 'ellipse': {
+      const rx = tag === 'circle' ? n('r') : n('rx'), ry = tag === 'circle' ? n('r') : n('ry');
+      if (!(rx > 0) || !(ry > 0)) return '';
+      const [cx, cy] = [n('cx'), n('cy')];
+      return `M${cx - rx} ${cy}A${rx} ${ry} 0 0 1 ${cx + rx} ${cy}A${rx} ${ry} 0 0 1 ${cx - rx} ${cy}Z`;
+    }
+    case 'rect': {
+      const [x, y, w, h] = [n('x'), n('y'), n('width'), n('height')];
+      if (!(w > 0) || !(h > 0)) return '';
+      const rx = Math.min(w / 2, a.rx !== undefined ? n('rx') : n('ry')), ry = Math.min(h / 2, a.ry !== undefined ? n('ry') : n('rx'));
+      if (!(rx > 0) || !(ry > 0)) return `M${x} ${y}h${w}v${h}h${-w}Z`;
+      const arc = (dx: number, dy: number) => `a${rx} ${ry} 0 0 1 ${dx} ${dy}`;
+      return `M${x + rx} ${y}h${w - 2 * rx}${arc(rx, ry)}v${h - 2 * ry}${arc(-rx, ry)}h${-(w - 2 * rx)}${arc(-rx, -ry)}v${-(h - 2 * ry)}${arc(rx, -ry)}Z`;
+    }
+    default: return '';
+  }
+}
