@@ -10,34 +10,25 @@ import { createLetterer, type FontLookupError } from '../core/pipeline/lettering
 import type { InscriptionArtwork } from '../core/lettering/artwork';
 import { createSurface } from '../core/surface/registry';
 import type { InscriptionView, LetteringRequest, LetteringView } from './protocol';
-import { fetchResource } from './resources';
 import { serve } from './serve';
-
-interface Entry {
-  id: string;
-  family: string;
-  kind: 'outline' | 'stroke';
-  file: string;
-}
 
 /** Height of the drawn lettering above the blank, and how far a drawn triangle may leave the surface, mm. */
 const LIFT_MM = 0.02;
 const DRAW_TOLERANCE_MM = 0.012;
 
 const typefaces = new Map<string, Result<Typeface, FontLookupError>>();
-let catalog: Promise<Entry[]> | null = null;
 const letterer = createLetterer({
   find: (ref) => ('id' in ref ? typefaces.get(ref.id) : undefined) ?? err({ kind: 'fontUnknown', name: 'id' in ref ? ref.id : ref.file }),
 }, () => new Date().toISOString().slice(0, 10));
 const views = new WeakMap<InscriptionArtwork, { key: string; view: InscriptionView }>();
 
 async function loadTypeface(id: string): Promise<Result<Typeface, FontLookupError>> {
-  catalog ??= fetchResource('fonts/catalog.json').then((r) => r.json() as Promise<Entry[]>);
-  const entry = (await catalog).find((e) => e.id === id);
-  if (!entry) return err({ kind: 'fontUnknown', name: id });
-  const answer = await fetchResource(entry.file);
-  if (entry.kind === 'stroke') return ok(createStrokeTypeface(id, (await answer.json()) as StrokeFontData));
-  return createOutlineTypeface(harfbuzz, id, entry.family, new Uint8Array(await answer.arrayBuffer()));
+  const answer = await fetch(`/api/fonts/${encodeURIComponent(id)}`);
+  if (answer.status === 404) return err({ kind: 'fontUnknown', name: id });
+  if (!answer.ok) throw new Error(`the font "${id}" could not be loaded (${answer.status})`);
+  const sha256 = answer.headers.get('x-font-sha256') ?? '';
+  if (answer.headers.get('x-font-kind') === 'stroke') return ok(createStrokeTypeface(id, (await answer.json()) as StrokeFontData, sha256));
+  return createOutlineTypeface(harfbuzz, id, id, new Uint8Array(await answer.arrayBuffer()), sha256);
 }
 
 async function ensureTypefaces(job: Job): Promise<void> {

@@ -10,7 +10,8 @@ const cutOf = (patch: object, tool: object = {}): Job => carveJob('BUOY', { carv
 const motion = (patch: Partial<Job['motion']>): Job => ({ ...sound, motion: { ...sound.motion, ...patch } });
 
 function onGuideJob(text: string, guide: Guide): Job {
-  const job = carveJob(text, { words: { onGuide: { ...createOnGuide('g'), side: 'below' } } });
+  // Counter-clockwise round an arc, what stands above its line stands inside.
+  const job = carveJob(text, { words: { onGuide: createOnGuide('g') } });
   return { ...job, guides: [guide] };
 }
 

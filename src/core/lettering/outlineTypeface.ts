@@ -68,7 +68,9 @@ export function createOutlineTypeface(
     id,
     kind: 'outline',
     sha256,
-    family: face.getName(1, 'en') || name,
+    family: face.getName(16, 'en') || face.getName(1, 'en') || name,
+    style: face.getName(17, 'en') || face.getName(2, 'en') || '',
+    characters: codePoints,
     unitsPerEm,
     capHeight: readCapHeight(face) || measureCapHeight(inked) || 0.7 * unitsPerEm,
     shapeLine(text, options) {

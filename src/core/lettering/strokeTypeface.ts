@@ -30,6 +30,8 @@ export function createStrokeTypeface(id: string, data: StrokeFontData, sha256 = 
     kind: 'stroke',
     sha256,
     family: data.family,
+    style: 'Single line',
+    characters: data.glyphs.map((g) => g.char.codePointAt(0)!).sort((a, b) => a - b),
     unitsPerEm: data.unitsPerEm,
     capHeight: data.capHeight,
     shapeLine(text) {

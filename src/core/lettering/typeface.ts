@@ -22,6 +22,9 @@ export interface Typeface {
   id: string;
   kind: 'outline' | 'stroke';
   family: string;
+  style: string;
+  /** Characters it has, as code points, ascending. */
+  characters: ArrayLike<number>;
   /** SHA-256 of the file, hex; empty if nobody worked it out. */
   sha256: string;
   unitsPerEm: number;

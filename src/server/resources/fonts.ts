@@ -7,6 +7,7 @@ import type { Engines } from '../../core/pipeline/engines';
 import type { FontLookupError, Library } from '../../core/pipeline/lettering';
 import type { Typeface } from '../../core/lettering/typeface';
 import { getResourcesDir } from './engines';
+import { sha256Of } from './fontFiles';
 
 /** One font that ships with Hobel. */
 export interface CatalogEntry {
@@ -17,6 +18,8 @@ export interface CatalogEntry {
   class: string;
   file: string;
   licence: string;
+  weight: number;
+  italic: boolean;
 }
 
 export const readCatalog = (): CatalogEntry[] =>
@@ -31,8 +34,9 @@ export function createFileLibrary(engines: Engines, baseDir: string | null): Lib
   const loaded = new Map<string, Result<Typeface, FontLookupError>>();
   const load = (key: string, name: string, file: string, kind: 'outline' | 'stroke'): Result<Typeface, FontLookupError> => {
     try {
-      if (kind === 'stroke') return ok(createStrokeTypeface(key, JSON.parse(readFileSync(file, 'utf8')) as StrokeFontData));
-      return createOutlineTypeface(engines.harfbuzz, key, name, new Uint8Array(readFileSync(file)));
+      const bytes = new Uint8Array(readFileSync(file));
+      if (kind === 'stroke') return ok(createStrokeTypeface(key, JSON.parse(new TextDecoder().decode(bytes)) as StrokeFontData, sha256Of(bytes)));
+      return createOutlineTypeface(engines.harfbuzz, key, name, bytes, sha256Of(bytes));
     } catch (error) {
       if ((error as NodeJS.ErrnoException).code) return err({ kind: 'fontUnknown', name });
       throw error;
