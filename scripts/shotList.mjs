@@ -16,6 +16,10 @@ const station = (key, then) => async (page, address) => {
 
 export const shots = {
   'bench-lettering': station(2),
+  'type-case': async (page, address) => {
+    await page.goto(`${address}/type-case`);
+    await page.waitForTimeout(2500);
+  },
   'bench-blank': station(1),
   'bench-cuts': station(4),
   'bench-program': station(6, async (page) => {

@@ -47,7 +47,7 @@ program
     }
     const job = parsed.value;
     const engines = await loadEngines();
-    const lettering = createLetterer(createFileLibrary(engines, path.dirname(path.resolve(file)))).compute(job);
+    const lettering = createLetterer(createFileLibrary(engines, path.dirname(path.resolve(file))), () => new Date().toISOString().slice(0, 10)).compute(job);
     const plan = createPlanner(engines.voronoi).compute(job, lettering, () => undefined);
     await mkdir(options.out, { recursive: true });
     const out = (name: string) => path.join(options.out, name);

@@ -97,3 +97,12 @@ export function removeFont(db: Db, id: string): boolean {
   if (!row || row.file !== null) return false;
   return db.delete(fonts).where(eq(fonts.id, id)).run().changes > 0;
 }
+
+/** Code points that a font has, ascending; null for a font that is not there or cannot be read. */
+export function listCharacters(db: Db, engines: Engines, id: string): number[] | null {
+  const font = readFont(db, id);
+  if (!font) return null;
+  if (font.kind === 'stroke') return (JSON.parse(new TextDecoder().decode(font.bytes)) as StrokeFontData).glyphs.map((g) => g.char.codePointAt(0)!).sort((a, b) => a - b);
+  const made = createOutlineTypeface(engines.harfbuzz, id, id, font.bytes, font.sha256);
+  return made.ok ? Array.from(made.value.characters) : null;
+}

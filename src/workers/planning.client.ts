@@ -1,7 +1,7 @@
-import type { LetteringRequest, LetteringView, PlanRequest, PlanView, Progress } from './protocol';
+import type { ImportAnswer, ImportRequest, LetteringRequest, LetteringView, PlanRequest, PlanView, Progress } from './protocol';
 import { createWorkerCaller, type WorkerCaller } from './call.client';
 
-export type { InscriptionView, LetteringView, PlanView, Progress } from './protocol';
+export type { ImportAnswer, ImportRequest, InscriptionView, LetteringView, PlanView, Progress } from './protocol';
 export { WorkerFailure } from './call.client';
 
 /** The two workers behind the bench: lettering answers at once, planning takes as long as it takes and can be stopped. */
@@ -14,3 +14,7 @@ export const createPlanningWorkers = (): PlanningWorkers => ({
   lettering: createWorkerCaller(() => new Worker(new URL('./lettering.worker.ts', import.meta.url), { type: 'module' })),
   plan: createWorkerCaller(() => new Worker(new URL('./plan.worker.ts', import.meta.url), { type: 'module' })),
 });
+
+/** The worker that reads drawings. Progress is a share in [0, 1]. */
+export const createImportWorker = (): WorkerCaller<ImportRequest, ImportAnswer, number> =>
+  createWorkerCaller(() => new Worker(new URL('./import.worker.ts', import.meta.url), { type: 'module' }));

@@ -6,6 +6,7 @@ import type { CutSummary, PlanStage } from '../core/pipeline/plan';
 import type { Lettering } from '../core/pipeline/lettering';
 import type { LaidPaths } from '../core/lay/laidPaths';
 import type { EdgeProof } from '../core/proof/edge';
+import type { CleanArtwork, CleanOptions, CleanReport } from '../core/import/clean';
 
 /** Lettering as the views draw it, one entry an inscription. */
 export interface InscriptionView {
@@ -57,5 +58,16 @@ export interface Progress {
   stage: PlanStage | 'checking edges';
   share: number;
 }
+
+export interface ImportRequest {
+  file: File;
+  options: CleanOptions;
+  /** Size of a drawing unit where the file does not say it, mm. */
+  unitMm: number;
+}
+
+export type ImportAnswer =
+  | { ok: true; layers: CleanArtwork['layers']; report: CleanReport; notes: string[] }
+  | { ok: false; text: string };
 
 export type { Rings };

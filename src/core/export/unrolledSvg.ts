@@ -21,10 +21,10 @@ export function toPathData(rings: { xy: Float64Array; starts: Uint32Array }, clo
 }
 
 /**
- * The unrolled view in true size: millimetre units, one group for the sheet, one for the lettering, one for each level of
+ * The unrolled view in true size, with the passes of a plan if there is one: millimetre units, one group for the sheet, one for the lettering, one for each level of
  * each cut (`data-depth-mm`). Sheet y points up, so it is turned for SVG.
  */
-export function toUnrolledSvg(job: Job, lettering: Lettering, plan: Plan): string {
+export function toUnrolledSvg(job: Job, lettering: Lettering, plan: Pick<Plan, 'laid' | 'cuts'> | null): string {
   const { domain } = createSurface(job.blank);
   const width = domain.maxX - domain.minX;
   const height = domain.maxY - domain.minY;
@@ -41,18 +41,19 @@ export function toUnrolledSvg(job: Job, lettering: Lettering, plan: Plan): strin
     if (art.chains.xy.length) parts.push(`<path id="lettering-${art.id}" aria-label="${label}" fill="none" stroke="#222" stroke-width="0.1" d="${toPathData(art.chains, false)}"/>`);
   });
   parts.push('</g>', '<g id="passes" fill="none" stroke="#b00" stroke-width="0.02">');
-  const { laid } = plan;
+  const count = plan?.laid.count ?? 0;
   let open = '';
   let data = '';
   const close = () => {
     if (open && data) parts.push(`<path ${open} d="${data}"/>`);
     data = '';
   };
-  for (let i = 0; i < laid.count; i++) {
+  for (let i = 0; i < count; i++) {
+    const { laid } = plan!;
     if (!isFeedMove(laid.kind[i]!)) continue;
     const cut = laid.cut[i]!;
     const level = laid.level[i]!;
-    const key = `id="pass-${enabled[cut]!.id}-${level + 1}" data-cut="${enabled[cut]!.id}" data-level="${level + 1}" data-depth-mm="${f(plan.cuts[cut]!.levelsMm[level]!)}"`;
+    const key = `id="pass-${enabled[cut]!.id}-${level + 1}" data-cut="${enabled[cut]!.id}" data-level="${level + 1}" data-depth-mm="${f(plan!.cuts[cut]!.levelsMm[level]!)}"`;
     if (key !== open) {
       close();
       open = key;

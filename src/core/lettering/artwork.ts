@@ -129,7 +129,7 @@ interface PlacedPiece {
 function computeText(inscription: TextInscription, context: LetteringContext): InscriptionArtwork {
   const typeface = context.find(inscription.font);
   if (!typeface) return emptyArtwork(inscription);
-  const { onGuide, repeat } = inscription;
+  const { onGuide } = inscription;
   const faults: LetteringFault[] = [];
   const curve = onGuide ? context.curve(onGuide.guideId) : null;
   const top = onGuide?.topGuideId ? context.curve(onGuide.topGuideId) : null;

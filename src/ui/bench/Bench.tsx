@@ -34,6 +34,10 @@ export interface FontChoice {
   family: string;
   style: string;
   kind: 'outline' | 'stroke';
+  class: string;
+  weight: number;
+  italic: boolean;
+  sha256: string;
 }
 
 /** One job on the bench: route above, two linked views, inspector, depth ladder. */

@@ -52,6 +52,7 @@ export const BlankView = memo(function BlankView({ lettering, plan, surface }: P
             <DrawnMark lettering={lettering} />
             {showPasses && plan && <PassLines plan={plan} surface={surface} />}
             <SeamLine surface={surface} />
+            <ReadingMarks lettering={lettering} surface={surface} />
             <CursorMark surface={surface} />
             <ToolShape plan={plan} surface={surface} />
           </group>
@@ -171,14 +172,14 @@ function Stock({ surface }: { surface: Surface }) {
 }
 
 function Lettering({ lettering, pale }: { lettering: LetteringView | null; pale: boolean }) {
-  const selected = useView((v) => v.selected);
+  const selection = useView((v) => v.selection);
   const material = useJobPart((j) => j.material);
   // Under passes the letters step back, or the colours that tell the depth could not be read.
   const tone = (ink: string): string => (pale ? interpolateRgb(ink, MATERIALS[material].colour)(0.6) : ink);
   return lettering?.inscriptions.map((i) => (
     <group key={i.id}>
-      {i.fill.positions.length > 0 && <Filled positions={i.fill.positions} normals={i.fill.normals} colour={tone(i.id === selected ? '#4a3507' : '#1e1b17')} />}
-      {i.lines.length > 0 && <Lines positions={i.lines} colour={tone(i.id === selected ? '#4a3507' : '#1e1b17')} />}
+      {i.fill.positions.length > 0 && <Filled positions={i.fill.positions} normals={i.fill.normals} colour={tone(selection.includes(i.id) ? '#4a3507' : '#1e1b17')} />}
+      {i.lines.length > 0 && <Lines positions={i.lines} colour={tone(selection.includes(i.id) ? '#4a3507' : '#1e1b17')} />}
     </group>
   ));
 }
@@ -252,6 +253,27 @@ function SeamLine({ surface }: { surface: Surface }) {
     return Float32Array.from([minX, lift(1), lift(2), maxX, lift(1), lift(2)]);
   }, [surface]);
   return <Lines positions={positions} colour="#2b2722" />;
+}
+
+/** Where what is selected begins to read, in which direction, and which way is up, as on the unrolled view. */
+function ReadingMarks({ lettering, surface }: { lettering: LetteringView | null; surface: Surface }) {
+  const selection = useView((v) => v.selection);
+  const positions = useMemo(() => {
+    const out: number[] = [];
+    const frame = new Float64Array(6);
+    const size = 0.06 * surface.mmPerRad;
+    for (const i of lettering?.inscriptions ?? []) {
+      if (!selection.includes(i.id) || i.box.minX > i.box.maxX) continue;
+      const [x, y, rx, ry, ux, uy] = i.reading as unknown as [number, number, number, number, number, number];
+      const put = (a: number, b: number) => {
+        surface.frameInto(x + size * (a * rx + b * ux), y + size * (a * ry + b * uy), frame);
+        for (let k = 0; k < 3; k++) out.push(frame[k]! + 0.06 * frame[3 + k]!);
+      };
+      for (const [a, b] of [[-0.5, 0.9], [-0.5, 0], [-0.5, 0], [0.9, 0], [0.5, 0.25], [0.9, 0], [0.9, 0], [0.5, -0.25]] as const) put(a, b);
+    }
+    return Float32Array.from(out);
+  }, [lettering, surface, selection]);
+  return positions.length > 0 ? <Lines positions={positions} colour="#1f6f63" /> : null;
 }
 
 function CursorMark({ surface }: { surface: Surface }) {

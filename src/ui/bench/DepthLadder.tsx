@@ -44,7 +44,7 @@ export function DepthLadder({ plan, stale, planning }: { plan: PlanView | null; 
   const has = plan !== null && plan.laid.count > 0 && width > 0;
   useEffect(() => {
     if (!has) return;
-    select(below.current!).call(axisBottom(x).ticks(Math.max(3, width / 110)).tickFormat((v) => formatTime(Number(v))).tickSizeOuter(0));
+    select(below.current!).call(axisBottom(x).ticks(Math.max(3, width / 160)).tickFormat((v) => formatTime(Number(v))).tickSizeOuter(0));
     select(beside.current!).call(axisLeft(y).ticks(4).tickFormat((v) => (Number(v) < 0 ? '' : formatLength(Number(v), job.units))).tickSizeOuter(0));
   }, [has, x, y, width, job.units]);
 

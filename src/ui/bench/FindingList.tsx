@@ -2,7 +2,8 @@
 
 import type { Finding, Severity } from '../../core/findings/finding';
 import { formatDeg, formatLength } from '../common/format';
-import { useBench, useJob } from '../state/benchStore';
+import { patchInscription, useBench, useJob } from '../state/benchStore';
+import { changeEach, selectOnly } from '../state/selection';
 import { Button } from '../common/Button';
 
 const WEIGHT: Record<Severity, string> = { spoils: 'Would spoil the piece', warns: 'Look at this', notes: 'Good to know' };
@@ -15,7 +16,7 @@ export function FindingList({ findings, children }: { findings: readonly Finding
   const sorted = [...findings].sort((a, b) => ORDER[a.severity] - ORDER[b.severity]);
   const show = (f: Finding) => {
     bench.view.setState({ station: f.where.station });
-    if (f.where.id && job.inscriptions.some((i) => i.id === f.where.id)) bench.view.setState({ selected: f.where.id });
+    if (f.where.id && job.inscriptions.some((i) => i.id === f.where.id)) selectOnly(bench, [f.where.id]);
   };
   return (
     <ul className="findings">
@@ -30,6 +31,8 @@ export function FindingList({ findings, children }: { findings: readonly Finding
             {f.code === 'mirrored' && f.where.id && (
               <Button variant="link" size="sm" className="p-0" onClick={() => bench.edit('unmirror', (j) => ({ ...j, inscriptions: j.inscriptions.map((i) => (i.id === f.where.id ? { ...i, mirrored: false } : i)) }))}>Switch mirroring off</Button>
             )}
+            {f.code === 'upside-down' && f.where.id && <Button variant="link" size="sm" className="p-0" onClick={() => bench.edit('turn over', changeEach([f.where.id!], (i) => ({ rotationDeg: i.rotationDeg > 0 ? i.rotationDeg - 180 : i.rotationDeg + 180 })))}>Turn it by 180°</Button>}
+            {f.code === 'font-changed' && f.where.id && <Button variant="link" size="sm" className="p-0" onClick={() => bench.edit('take font', patchInscription(f.where.id!, { fontSha256: '' }))}>Take the new file</Button>}
             {children?.(f)}
           </div>
         </li>

@@ -10,7 +10,7 @@ import { BlankPanel } from './panels/BlankPanel';
 import { CutsPanel } from './panels/CutsPanel';
 import { FindingList } from './FindingList';
 import { LayPanel } from './panels/LayPanel';
-import { LetteringPanel } from './panels/LetteringPanel';
+import { LetteringPanel } from './panels/lettering/LetteringPanel';
 import { ProgramPanel } from './panels/ProgramPanel';
 import { ProofPanel } from './panels/ProofPanel';
 
@@ -33,7 +33,7 @@ export function Inspector(props: InspectorProps) {
   return (
     <aside className="inspector" aria-label="Inspector" data-testid="inspector">
       {station === 'blank' && <BlankPanel machines={props.machines} />}
-      {station === 'lettering' && <LetteringPanel lettering={props.lettering} fonts={props.fonts} />}
+      {station === 'lettering' && <LetteringPanel lettering={props.lettering} plan={props.stale ? null : props.plan} fonts={props.fonts} />}
       {station === 'lay' && <LayPanel lettering={props.lettering} />}
       {station === 'cuts' && <CutsPanel crib={props.crib} plan={props.stale ? null : props.plan} />}
       {station === 'proof' && <ProofPanel plan={props.stale ? null : props.plan} findings={props.findings} planning={props.planning} />}

@@ -11,7 +11,10 @@ import { useBench, useJobPart, useView } from '../state/benchStore';
 import type { DepthProbe } from './depthProbe';
 import { colourOfDepth, DEPTH_BANDS, toPassPaths } from './passPaths';
 import { MATERIALS } from './preview';
+import { GuideLayer } from './GuideLayer';
 import { Handles } from './Handles';
+import { collectSnapLines } from './snapping';
+import { changeEach, selectOnly, toggleSelected } from '../state/selection';
 import { markDrawn } from './marks';
 import { useToolPlace } from './playhead';
 
@@ -28,6 +31,11 @@ const TOP = 22;
 const MIN_PX_PER_MM = 0.2;
 const MAX_PX_PER_MM = 4000;
 
+interface Marquee {
+  from: { px: number; py: number };
+  to: { px: number; py: number };
+}
+
 /** Screen place of sheet points: x to the right, y up. */
 export interface SheetView {
   k: number;
@@ -43,7 +51,11 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
   const units = useJobPart((j) => j.units);
   const material = useJobPart((j) => j.material);
   const cursor = useView((v) => v.cursor);
-  const selected = useView((v) => v.selected);
+  const guides = useJobPart((j) => j.guides);
+  const selection = useView((v) => v.selection);
+  const gridMm = useView((v) => v.gridMm);
+  const gridDeg = useView((v) => v.gridDeg);
+  const [marquee, setMarquee] = useState<Marquee | null>(null);
   const [showPasses, setShowPasses] = useState(true);
   const host = useRef<HTMLDivElement>(null);
   const svg = useRef<SVGSVGElement>(null);
@@ -61,7 +73,7 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
   useEffect(() => {
     const made = zoom<SVGSVGElement, unknown>()
       .scaleExtent([MIN_PX_PER_MM, MAX_PX_PER_MM])
-      .filter((event: Event) => event.type === 'wheel' || !(event.target as Element).closest('[data-grab]'))
+      .filter((event: MouseEvent) => event.type === 'wheel' || (!event.shiftKey && !(event.target as Element).closest('[data-grab]')))
       .on('zoom', (event: { transform: ZoomTransform }) => setT(event.transform));
     behaviour.current = made;
     select(svg.current!).call(made).on('dblclick.zoom', null);
@@ -89,6 +101,21 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
     return { x: view.fromX(event.clientX - box.left), y: view.fromY(event.clientY - box.top) };
   };
 
+  const pixel = (event: React.PointerEvent): { px: number; py: number } => {
+    const box = svg.current!.getBoundingClientRect();
+    return { px: event.clientX - box.left, py: event.clientY - box.top };
+  };
+  // All whose ink the marquee touches; a marquee over nothing selects nothing.
+  const endMarquee = (m: Marquee) => {
+    setMarquee(null);
+    const [x0, x1] = [view.fromX(Math.min(m.from.px, m.to.px)), view.fromX(Math.max(m.from.px, m.to.px))];
+    const [y0, y1] = [view.fromY(Math.max(m.from.py, m.to.py)), view.fromY(Math.min(m.from.py, m.to.py))];
+    selectOnly(bench, (lettering?.inscriptions ?? []).filter((i) => i.box.minX <= x1 && i.box.maxX >= x0 && i.box.minY <= y1 && i.box.maxY >= y0).map((i) => i.id));
+  };
+  const snapLines = useMemo(
+    () => collectSnapLines(surface, guides, (lettering?.inscriptions ?? []).filter((i) => !selection.includes(i.id) && i.box.minX <= i.box.maxX).map((i) => i.box), gridMm, gridDeg),
+    [surface, guides, lettering, selection, gridMm, gridDeg],
+  );
   const degPerMm = 180 / (Math.PI * surface.mmPerRad);
   const letterAt = cursor && lettering
     ? lettering.inscriptions.flatMap((i) => i.letters).find((l) => cursor.x >= l.box.minX && cursor.x <= l.box.maxX && cursor.y >= l.box.minY && cursor.y <= l.box.maxY)
@@ -103,7 +130,16 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
         role="application"
         aria-label="Unrolled view: arrow keys move the selected lettering"
         tabIndex={0}
-        onPointerMove={(e) => bench.view.setState({ cursor: point(e) })}
+        onPointerDown={(e) => {
+          if (!e.shiftKey || (e.target as Element).closest('[data-grab]')) return;
+          e.currentTarget.setPointerCapture(e.pointerId);
+          setMarquee({ from: pixel(e), to: pixel(e) });
+        }}
+        onPointerUp={() => marquee && endMarquee(marquee)}
+        onPointerMove={(e) => {
+          if (marquee) setMarquee({ ...marquee, to: pixel(e) });
+          bench.view.setState({ cursor: point(e) });
+        }}
         onPointerLeave={() => bench.view.setState({ cursor: null })}
         onKeyDown={(e) => nudge(e, bench, surface)}
       >
@@ -113,10 +149,13 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
         </g>
         <Grid view={view} surface={surface} />
         <g transform={`translate(${t.x},${t.y}) scale(${t.k},${-t.k})`}>
-          <Letters lettering={lettering} selected={selected} period={surface.periodMm} minY={domain.minY} maxY={domain.maxY} pale={showPasses && plan !== null && plan.laid.count > 0} />
+          <Letters lettering={lettering} selection={selection} period={surface.periodMm} minY={domain.minY} maxY={domain.maxY} pale={showPasses && plan !== null && plan.laid.count > 0} />
           {showPasses && plan && <Passes plan={plan} />}
         </g>
-        <Handles lettering={lettering} view={view} surface={surface} point={point} />
+        <ReadingMarks lettering={lettering} view={view} />
+        <GuideLayer view={view} surface={surface} point={point} />
+        <Handles lettering={lettering} view={view} surface={surface} point={point} snapLines={snapLines} />
+        {marquee && <rect x={Math.min(marquee.from.px, marquee.to.px)} y={Math.min(marquee.from.py, marquee.to.py)} width={Math.abs(marquee.to.px - marquee.from.px)} height={Math.abs(marquee.to.py - marquee.from.py)} fill="rgba(31,111,99,0.08)" stroke="var(--verdigris)" strokeDasharray="4 3" pointerEvents="none" />}
         {cursor && letterAt && (
           <rect x={view.toX(letterAt.box.minX) - 2} y={view.toY(letterAt.box.maxY) - 2} width={t.k * (letterAt.box.maxX - letterAt.box.minX) + 4} height={t.k * (letterAt.box.maxY - letterAt.box.minY) + 4} fill="none" stroke="var(--brass)" strokeDasharray="3 2" pointerEvents="none" />
         )}
@@ -130,6 +169,7 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
         <Rulers view={view} size={size} degPerMm={degPerMm} unitMm={units === 'mm' ? 1 : 25.4} units={units} cursor={cursor} />
       </svg>
       <div className="corner">
+        <GridChoice />
         {plan && <button type="button" aria-pressed={showPasses} onClick={() => setShowPasses(!showPasses)}>Passes</button>}
         <button type="button" onClick={fit}>Whole sheet</button>
       </div>
@@ -143,33 +183,68 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
   );
 });
 
+const GRIDS: readonly [string, number, number][] = [['no grid', 0, 0], ['1 mm', 1, 0], ['5 mm', 5, 0], ['1 mm, 5°', 1, 5], ['1 mm, 15°', 1, 15]];
+
+function GridChoice() {
+  const bench = useBench();
+  const gridMm = useView((v) => v.gridMm);
+  const gridDeg = useView((v) => v.gridDeg);
+  const at = GRIDS.findIndex(([, mm, deg]) => mm === gridMm && deg === gridDeg);
+  return (
+    <select aria-label="Grid that dragging snaps to" value={at} onChange={(e) => {
+      const [, mm, deg] = GRIDS[Number(e.target.value)]!;
+      bench.view.setState({ gridMm: mm, gridDeg: deg });
+    }}>
+      {GRIDS.map(([name], k) => <option key={name} value={k}>{name}</option>)}
+    </select>
+  );
+}
+
+/** Where each inscription begins to read, in which direction, and which way its letters stand up. */
+function ReadingMarks({ lettering, view }: { lettering: LetteringView | null; view: SheetView }) {
+  const selection = useView((v) => v.selection);
+  return (
+    <g pointerEvents="none" stroke="var(--verdigris)" fill="none" strokeWidth={1.4} data-testid="reading-marks">
+      {lettering?.inscriptions.filter((i) => selection.includes(i.id) && i.box.minX <= i.box.maxX).map((i) => {
+        const [x, y, rx, ry, ux, uy] = i.reading as unknown as [number, number, number, number, number, number];
+        const at = (a: number, b: number) => `${view.toX(x) + 14 * (a * rx + b * ux)} ${view.toY(y) - 14 * (a * ry + b * uy)}`;
+        return <path key={i.id} d={`M${at(-0.5, 0.9)}L${at(-0.5, 0)}L${at(0.9, 0)}M${at(0.5, 0.25)}L${at(0.9, 0)}L${at(0.5, -0.25)}`} />;
+      })}
+    </g>
+  );
+}
+
 const NUDGE_MM = 0.1;
 
 function nudge(event: React.KeyboardEvent, bench: ReturnType<typeof useBench>, surface: Surface): void {
-  const step = event.shiftKey ? 1 : NUDGE_MM;
+  // Alt goes fine, Shift goes far.
+  const step = event.shiftKey ? 10 * NUDGE_MM : event.altKey ? NUDGE_MM / 10 : NUDGE_MM;
   const move = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key];
-  const { selected } = bench.view.getState();
-  if (!move || !selected) return;
+  const { selection } = bench.view.getState();
+  if (!move || selection.length === 0) return;
   event.preventDefault();
-  bench.edit('nudge', (job) => ({
-    ...job,
-    inscriptions: job.inscriptions.map((i) =>
-      i.id === selected
-        ? { ...i, at: { xMm: round(i.at.xMm + move[0]!, 1e6), turnDeg: round(i.at.turnDeg + (move[1]! / surface.mmPerRad) * (180 / Math.PI), 1e6) } }
-        : i),
-  }));
+  bench.edit('nudge', changeEach(selection, (i) => ({
+    at: { xMm: round(i.at.xMm + move[0]!, 1e6), turnDeg: round(i.at.turnDeg + (move[1]! / surface.mmPerRad) * (180 / Math.PI), 1e6) },
+  })));
 }
 
 const round = (v: number, per: number): number => Math.round(v * per) / per;
 
-const Letters = memo(function Letters({ lettering, selected, period, minY, maxY, pale }: { lettering: LetteringView | null; selected: string | null; period: number | null; minY: number; maxY: number; pale: boolean }) {
+const Letters = memo(function Letters({ lettering, selection, period, minY, maxY, pale }: { lettering: LetteringView | null; selection: readonly string[]; period: number | null; minY: number; maxY: number; pale: boolean }) {
   const bench = useBench();
   useEffect(() => markDrawn('unrolled'), [lettering]);
   return lettering?.inscriptions.map((i) => {
     // Lettering over the seam shows again where the sheet goes on.
     const images = period === null ? [0] : [0, i.box.maxY > maxY ? -period : 0, i.box.minY < minY ? period : 0].filter((v, k) => k === 0 || v !== 0);
-    const colour = i.id === selected ? '#6f4f0d' : 'var(--ink)';
-    const grab = { 'data-inscription': i.id, 'data-grab': 'select', onPointerDown: () => bench.view.setState({ selected: i.id, station: 'lettering' }) };
+    const colour = selection.includes(i.id) ? '#6f4f0d' : 'var(--ink)';
+    const grab = {
+      'data-inscription': i.id, 'data-grab': 'select',
+      onPointerDown: (e: React.PointerEvent) => {
+        if (e.ctrlKey || e.metaKey || e.shiftKey) toggleSelected(bench, i.id);
+        else selectOnly(bench, [i.id]);
+        bench.view.setState({ station: 'lettering' });
+      },
+    };
     return images.map((dy) => (
       <g key={`${i.id}${dy}`} transform={dy ? `translate(0,${dy})` : undefined} opacity={dy ? 0.4 : 1}>
         {i.areaData && <path d={i.areaData} fill={colour} fillOpacity={pale ? 0.3 : 0.85} {...grab} />}

@@ -20,7 +20,16 @@ interface DocumentState {
 /** What is looked at, not part of the document and never undone. */
 interface ViewState {
   station: StationName;
+  /** The inscription whose settings are shown, and all that are handled together; groups come whole. */
   selected: string | null;
+  selection: readonly string[];
+  /** The guide whose points are shown. */
+  guide: string | null;
+  /** What is being drawn on the unrolled view. */
+  drawing: 'line' | 'arc' | 'path' | null;
+  /** Snapping grid: mm along and round, or degrees round; 0 for none. */
+  gridMm: number;
+  gridDeg: number;
   cursor: { x: number; y: number } | null;
   turnDeg: number;
   playS: number;
@@ -37,6 +46,8 @@ export interface Bench {
    * @param gesture Edits with the same name in quick succession are undone together.
    */
   edit(gesture: string, recipe: (job: Job) => Job): string | null;
+  /** A name that no other edit has, for one that is a step of undo by itself. */
+  nameStep(stem: string): string;
 }
 
 export function createBench(job: Job): Bench {
@@ -44,11 +55,13 @@ export function createBench(job: Job): Bench {
     temporal(() => ({ job }) as DocumentState, { limit: UNDO_STEPS, equality: (a, b) => a.job === b.job }),
   ) as DocumentStore;
   const view = createStore<ViewState>(() => ({
-    station: 'lettering', selected: job.inscriptions[0]?.id ?? null, cursor: null, turnDeg: 0, playS: 0, accepted: [],
+    station: 'lettering', selected: job.inscriptions[0]?.id ?? null, selection: job.inscriptions.slice(0, 1).map((i) => i.id), guide: null, drawing: null, gridMm: 0, gridDeg: 0, cursor: null, turnDeg: 0, playS: 0, accepted: [],
   }));
   let lastGesture = '';
   let lastAt = 0;
+  let steps = 0;
   return {
+    nameStep: (stem) => `${stem}#${steps++}`,
     document,
     view,
     edit(gesture, recipe) {

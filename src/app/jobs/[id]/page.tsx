@@ -1,7 +1,7 @@
 import Link from 'next/link';
 import { listMachines, listTools } from '../../../server/crib';
 import { readJob } from '../../../server/jobs';
-import { readCatalog } from '../../../server/resources/fonts';
+import { listFonts } from '../../../server/typeCase';
 import { readForPage } from '../../../server/pageData';
 import { Bench } from '../../../ui/bench/Bench';
 import { PageHead } from '../../../ui/common/PageHead';
@@ -23,14 +23,13 @@ function Trouble({ title, lines }: { title: string; lines: string[] }) {
 
 export default async function JobPage({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params;
-  const read = readForPage((db) => ({ found: readJob(db, id), crib: listTools(db), machines: listMachines(db) }));
+  const read = readForPage((db) => ({ found: readJob(db, id), crib: listTools(db), machines: listMachines(db), fonts: listFonts(db) }));
   if (!read.ok) return <Trouble title="The job cannot be opened" lines={[read.failure]} />;
-  const { found, crib, machines } = read.data;
+  const { found, crib, machines, fonts } = read.data;
   if (!found.ok) {
     return found.error.kind === 'notFound'
       ? <Trouble title="This job is not on the Shelf any more" lines={[]} />
       : <Trouble title="The stored job cannot be opened; it is kept as it is" lines={found.error.problems.map((p) => `${p.path}: ${p.text}`)} />;
   }
-  const fonts = readCatalog().map(({ id: fontId, family, style, kind }) => ({ id: fontId, family, style, kind }));
   return <Bench id={id} revision={found.value.revision} job={found.value.job} crib={crib} machines={machines} fonts={fonts} />;
 }

@@ -10,6 +10,7 @@ import type { Finding } from '../../../core/findings/finding';
 import type { PlanView } from '../../../workers/planning.client';
 import { Button } from '../../common/Button';
 import { formatCount, formatTime } from '../../common/format';
+import { saveFile, toFileStem } from '../../common/saveFile';
 import { useBench, useJob, useView } from '../../state/benchStore';
 import type { Planning } from '../../state/usePlanning';
 import { FindingList } from '../FindingList';
@@ -55,12 +56,7 @@ export function ProgramPanel({ plan, findings, planning }: { plan: PlanView | nu
   const ready = plan !== null && plan.laid.count > 0 && open.length === 0;
   const download = () => {
     if (!plan) return;
-    const url = URL.createObjectURL(new Blob([plan.programText], { type: 'text/plain' }));
-    const a = document.createElement('a');
-    a.href = url;
-    a.download = `${job.name.normalize('NFKD').replace(/[^A-Za-z0-9-]+/g, '-').replace(/^-+|-+$/g, '').toLowerCase() || 'program'}.nc`;
-    a.click();
-    URL.revokeObjectURL(url);
+    saveFile(`${toFileStem(job.name, 'program')}.nc`, plan.programText);
   };
   return (
     <>

@@ -1,0 +1,65 @@
+'use client';
+
+import { ANCHORS, type Anchor, type Inscription } from '../../../../core/job/schema';
+import { createSurface } from '../../../../core/surface/registry';
+import type { LetteringView } from '../../../../workers/planning.client';
+import { Button } from '../../../common/Button';
+import { Tick } from '../../../common/fields';
+import { formatDeg, formatLength } from '../../../common/format';
+import { QuantityField } from '../../../common/QuantityField';
+import { useJob, type InscriptionPatch } from '../../../state/benchStore';
+
+const ANCHOR_WORDS: Record<Anchor, string> = {
+  'top-left': 'top left', top: 'top', 'top-right': 'top right', left: 'left', centre: 'centre', right: 'right',
+  'bottom-left': 'base left', bottom: 'base', 'bottom-right': 'base right',
+};
+
+/** Where an inscription stands: which of its nine points, along, round in degrees or arc, and how it is turned. */
+export function PlaceFields({ inscription, lettering, set }: { inscription: Inscription; lettering: LetteringView | null; set(patch: InscriptionPatch): string | null }) {
+  const job = useJob();
+  const { units } = job;
+  const surface = createSurface(job.blank);
+  const art = lettering?.inscriptions.find((i) => i.id === inscription.id);
+  const inked = art && art.box.minX <= art.box.maxX;
+  const yMm = (inscription.at.turnDeg * Math.PI * surface.mmPerRad) / 180;
+  const setAt = (patch: Partial<Inscription['at']>) => set({ at: { ...inscription.at, ...patch } });
+  const toDeg = 180 / Math.PI / surface.mmPerRad;
+  // Centring is by the ink, as a caliper would measure it.
+  const centre = (axis: 'x' | 'y') => {
+    if (!art || !inked) return;
+    if (axis === 'x') setAt({ xMm: inscription.at.xMm + (surface.domain.minX + surface.domain.maxX - art.box.minX - art.box.maxX) / 2 });
+    else setAt({ turnDeg: (yMm - (art.box.minY + art.box.maxY) / 2) * toDeg });
+  };
+  const onGuide = inscription.kind === 'text' && inscription.onGuide !== null;
+  return (
+    <>
+      <h3>Place on the blank</h3>
+      {onGuide ? <p className="why">It stands on its guide: move the guide, or the words along it.</p> : (
+        <>
+          <div className="place">
+            <div className="anchors" role="radiogroup" aria-label="Point that stands at the place">
+              {ANCHORS.map((a) => <button key={a} type="button" role="radio" aria-checked={inscription.anchor === a} aria-label={ANCHOR_WORDS[a]} title={ANCHOR_WORDS[a]} disabled={inscription.kind === 'series'} onClick={() => set({ anchor: a })} />)}
+            </div>
+            <div className="fields">
+              <QuantityField label="Along, x" kind="length" value={inscription.at.xMm} units={units} onValue={(v) => setAt({ xMm: v })} />
+              <QuantityField label="Turned by" kind="angle" value={inscription.rotationDeg} units={units} onValue={(v) => set({ rotationDeg: v })} />
+              <QuantityField label="Round, turn" kind="angle" value={inscription.at.turnDeg} units={units} onValue={(v) => setAt({ turnDeg: v })} />
+              <QuantityField label="or arc length" kind="length" value={yMm} units={units} onValue={(v) => setAt({ turnDeg: v * toDeg })} />
+            </div>
+          </div>
+          <div className="d-flex gap-2 mt-1">
+            <Button size="sm" variant="outline-primary" onClick={() => centre('x')}>Centre along</Button>
+            <Button size="sm" variant="outline-primary" onClick={() => centre('y')}>Centre at 0°</Button>
+            <Button size="sm" variant="outline-primary" title="A quarter turn" onClick={() => set({ rotationDeg: inscription.rotationDeg >= 180 ? inscription.rotationDeg - 270 : inscription.rotationDeg + 90 })}>+90°</Button>
+          </div>
+        </>
+      )}
+      {inked && (
+        <p className="why figure" data-testid="ink-size">
+          ink {formatLength(art.box.maxX - art.box.minX, units, 2)} × {formatLength(art.box.maxY - art.box.minY, units, 2)} {units}, {formatDeg((art.box.maxY - art.box.minY) * toDeg, 1)} round
+        </p>
+      )}
+      <Tick label="Mirrored (stamp)" checked={inscription.mirrored} onValue={(v) => set({ mirrored: v })} />
+    </>
+  );
+}
