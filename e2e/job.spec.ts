@@ -163,6 +163,7 @@ test('two pages on one job cannot overwrite each other', async ({ page, context 
   await expect(page.getByTestId('save-state')).toHaveText('Saved');
   const other = await context.newPage();
   await other.goto(page.url());
+  await expect(other.getByTestId('frame')).toBeVisible();
   await other.getByLabel('Words').fill('TWO');
   await expect(other.getByTestId('save-state')).toHaveText('Saved');
   await page.getByLabel('Words').fill('THREE');

@@ -1,6 +1,6 @@
 'use client';
 
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import dynamic from 'next/dynamic';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import type { Job, Machine, Tool } from '../../core/job/schema';
@@ -59,10 +59,12 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
   const surface = useMemo(() => createSurface(job.blank), [job.blank]);
   const probe = useMemo(() => (plan && !stale ? createDepthProbe(job, plan, surface) : null), [job, plan, stale, surface]);
   useKeys();
+  // Until the page listens, nothing on it may be typed in: React would put back what it knows beside what was typed.
+  const ready = useSyncExternalStore(subscribeNever, () => true, () => false);
 
   const findings = stale ? (lettering?.findings ?? []) : (plan?.findings ?? []);
   return (
-    <div className="bench">
+    <div className="bench" inert={!ready}>
       <Masthead save={saving.state} />
       <Route job={job} lettering={lettering} plan={plan} stale={stale} findings={findings} />
       <div className="middle">
@@ -90,6 +92,8 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
     </div>
   );
 }
+
+const subscribeNever = () => () => undefined;
 
 const isTyping = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement && (target.closest('input, textarea, select, [contenteditable=true]') !== null);

@@ -26,7 +26,6 @@ export function GuideLayer({ view, surface, point }: Props) {
   const bench = useBench();
   const guides = useJobPart((j) => j.guides);
   const chosen = useView((v) => v.guide);
-  const drawing = useView((v) => v.drawing);
   const lines = useMemo(() => guides.map((g) => {
     const curve = createCurve(g, surface);
     return { id: g.id, xy: curve ? flattenCurve(curve, DRAW_TOLERANCE_MM) : [] };
@@ -46,7 +45,6 @@ export function GuideLayer({ view, surface, point }: Props) {
         </g>
       ))}
       {guide && <GuidePoints guide={guide} view={view} point={point} />}
-      {drawing && <Drawing kind={drawing} view={view} point={point} />}
     </g>
   );
 }
@@ -105,7 +103,13 @@ function GuidePoints({ guide, view, point }: { guide: Guide } & Omit<Props, 'sur
   ));
 }
 
-/** A sheet of glass over the view while a guide is drawn: clicks make points, drags make smooth ones. */
+/** What lies over everything while a guide is drawn. */
+export function DrawingGlass({ view, point }: Omit<Props, 'surface'>) {
+  const drawing = useView((v) => v.drawing);
+  return drawing && <Drawing key={drawing} kind={drawing} view={view} point={point} />;
+}
+
+/** A sheet of glass over the view: clicks make points, drags make smooth ones. */
 function Drawing({ kind, view, point }: { kind: 'line' | 'arc' | 'path' } & Omit<Props, 'surface'>) {
   const bench = useBench();
   const guides = useJobPart((j) => j.guides);

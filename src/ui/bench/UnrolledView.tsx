@@ -11,7 +11,7 @@ import { useBench, useJobPart, useView } from '../state/benchStore';
 import type { DepthProbe } from './depthProbe';
 import { colourOfDepth, DEPTH_BANDS, toPassPaths } from './passPaths';
 import { MATERIALS } from './preview';
-import { GuideLayer } from './GuideLayer';
+import { DrawingGlass, GuideLayer } from './GuideLayer';
 import { Handles } from './Handles';
 import { collectSnapLines } from './snapping';
 import { changeEach, selectOnly, toggleSelected } from '../state/selection';
@@ -166,6 +166,7 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
           </g>
         )}
         <ToolMark plan={plan} view={view} />
+        <DrawingGlass view={view} point={point} />
         <Rulers view={view} size={size} degPerMm={degPerMm} unitMm={units === 'mm' ? 1 : 25.4} units={units} cursor={cursor} />
       </svg>
       <div className="corner">

@@ -86,8 +86,8 @@ export function ImportDialog({ file, onTake, onClose }: Props) {
           <Tick label="Closed lines are areas" checked={options.closedAreAreas} onValue={(v) => set({ closedAreAreas: v })} />
           <h3>Layers</h3>
           {layers.map((l) => (
-            <Tick key={l.name} label={l.name} checked={l.on} onValue={(v) => {
-              const now = layers.filter((x) => x.on).map((x) => x.name);
+            <Tick key={l.name} label={l.name} checked={options.layers === null || options.layers.includes(l.name)} onValue={(v) => {
+              const now = options.layers ?? layers.map((x) => x.name);
               set({ layers: v ? [...now, l.name] : now.filter((n) => n !== l.name) });
             }} />
           ))}

@@ -44,7 +44,7 @@ export function VariablesFold() {
         <Button size="sm" variant="outline-primary" onClick={() => file.current?.click()}>Read a table (CSV)</Button>
         {v.rows.length > 0 && <Button size="sm" variant="outline-secondary" onClick={() => set({ columns: [], rows: [] })}>Remove it</Button>}
       </div>
-      <input ref={file} type="file" accept=".csv,text/csv,.txt" hidden aria-label="Table of words" onChange={(e) => {
+      <input ref={file} type="file" accept=".csv,text/csv,.txt" hidden aria-label="CSV table" onChange={(e) => {
         const chosen = e.target.files?.[0];
         e.target.value = '';
         if (chosen) void read(chosen);
