@@ -33,6 +33,26 @@ async function measureKeystrokes(page) {
   return { unrolled: median(all.map((s) => s.unrolled)), blank: median(all.map((s) => s.blank)) };
 }
 
+/** How often the lettering is redrawn on the unrolled view while it is dragged. */
+async function measureDrag(page) {
+  const box = await page.getByTestId('frame').boundingBox();
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.evaluate(() => {
+    window.hobelMarks = [];
+    new PerformanceObserver((list) => list.getEntries().forEach((e) => e.name === 'hobel:moved' && window.hobelMarks.push(e.startTime))).observe({ type: 'mark' });
+  });
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  for (let k = 0; k < 90; k++) {
+    await page.mouse.move(x + 20 * Math.sin(k / 9), y + 20 * Math.sin(k / 7));
+    await page.waitForTimeout(12);
+  }
+  await page.mouse.up();
+  const marks = await page.evaluate(() => window.hobelMarks);
+  const gaps = marks.slice(1).map((t, k) => t - marks[k]);
+  return { what: 'dragging 300 glyphs, moved on the sheet every', value: `${median(gaps).toFixed(0)} ms`, against: `median of ${gaps.length}; the display’s rate is 17 ms; WebGL drawn in software` };
+}
+
 export async function measureBrowser(address, executablePath) {
   for (let k = 0; k < 100 && !(await fetch(`${address}/api/jobs`).then((r) => r.ok, () => false)); k++) await new Promise((r) => setTimeout(r, 100));
   const browser = await chromium.launch({ executablePath, args: ['--no-sandbox'] });
@@ -47,6 +67,21 @@ export async function measureBrowser(address, executablePath) {
   const { unrolled, blank } = await measureKeystrokes(page);
   rows.push({ what: 'keystroke to the unrolled view, 40 letters', value: `${unrolled.toFixed(0)} ms`, against: `median of ${KEYSTROKES}; limit 50 ms` });
   rows.push({ what: 'keystroke to both views, 40 letters', value: `${blank.toFixed(0)} ms`, against: `median of ${KEYSTROKES}; limit 50 ms; WebGL drawn in software` });
+  const make = async (patch) => {
+    const fresh = await (await page.request.post(`${address}/api/jobs`, { data: job })).json();
+    const stored = await (await page.request.get(`${address}/api/jobs/${fresh.id}`)).json();
+    const own = await (await page.request.post(`${address}/api/jobs`, { data: { ...stored.job, ...patch(stored.job) } })).json();
+    await page.goto(`${address}/jobs/${own.id}`);
+    await page.getByTestId('frame').waitFor();
+    await page.waitForTimeout(3000);
+  };
+  const job = await (await page.request.get(`${address}/api/jobs/${new URL(page.url()).pathname.split('/').pop()}`)).json().then((b) => b.job);
+  const arc = { kind: 'arc', id: 'g', name: 'arc', centre: { xMm: 40, yMm: 0 }, radiusMm: 26, startDeg: 90, sweepDeg: -360 };
+  await make((j) => ({ guides: [arc], inscriptions: [{ ...j.inscriptions[0], text: 'TIDEWATER INSTRUMENT WORKS HARBOUR GAUGES', heightMm: 3, onGuide: { guideId: 'g', from: 'middle', distanceMm: 0, offsetMm: 0, side: 'above', reversed: false, letters: 'turned', topGuideId: null } }] }));
+  const onGuide = await measureKeystrokes(page);
+  rows.push({ what: 'keystroke to both views, 40 letters on a guide', value: `${onGuide.blank.toFixed(0)} ms`, against: `unrolled view after ${onGuide.unrolled.toFixed(0)} ms; limit 50 ms` });
+  await make((j) => ({ inscriptions: [{ ...j.inscriptions[0], text: Array.from({ length: 10 }, () => 'TIDEWATERINSTRUMENTWORKSHARBOUR').join('\n').slice(0, 310), heightMm: 2 }] }));
+  rows.push(await measureDrag(page));
   const session = await page.context().newCDPSession(page);
   await session.send('HeapProfiler.collectGarbage');
   const { usedSize } = await session.send('Runtime.getHeapUsage');

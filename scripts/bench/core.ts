@@ -1,5 +1,7 @@
 // The figures of the core, in one process, so that their ratios hold whatever else the machine does. Prints JSON.
-import { createInscription, createJob, createVCarve } from '../../src/core/job/defaults';
+import { cleanDrawing } from '../../src/core/import/clean';
+import { readSvg } from '../../src/core/import/svg';
+import { createInscription, createJob, createSeries, createVCarve } from '../../src/core/job/defaults';
 import type { Job } from '../../src/core/job/schema';
 import { createLetterer } from '../../src/core/pipeline/lettering';
 import { createPlanner } from '../../src/core/pipeline/plan';
@@ -73,10 +75,36 @@ for (const [n, font, runs] of [[40, 'cinzel-bold', 5], [200, 'cinzel-bold', 3], 
       value: `${back.ms.toFixed(0)} ms`, against: `${((back.ms / big.moves.count) * 1e5).toFixed(0)} ms per 100,000 blocks`,
     });
   }
-  const strokes = plan.value.laid;
-  void strokes;
 }
 
+{
+  const series = { ...createSeries('s', 'hershey-sans', 10), shape: 'dial' as const, radiusMm: 120, from: 0, to: 3600, step: 1, minor: { every: 1, lengthMm: 1, widthMm: 0 }, labels: { ...createSeries('s', 'hershey-sans', 10).labels, every: 100 } };
+  const job: Job = { ...createJob('series'), inscriptions: [series] };
+  const set = time(9, () => createLetterer(library).compute(job));
+  rows.push({ what: 'series of 3,600 marks with 36 labels laid out', value: `${set.ms.toFixed(0)} ms`, against: 'limit 100 ms' });
+}
+{
+  // As drawing programs write traced artwork: curves of a millimetre or two with three decimals, forty to an outline.
+  let d = '';
+  let curves = 0;
+  for (let k = 0; d.length < 5_000_000; k++) {
+    d += `<path d="M${(k % 100) * 45}.125 ${Math.floor(k / 100) * 45 + 20}.250`;
+    for (let i = 0; i < 40; i++, curves++) {
+      const [a, b] = [(i * Math.PI) / 20, ((i + 1) * Math.PI) / 20];
+      const r = i % 2 ? 12.345 : 14.321;
+      d += `c${(-r * 0.05 * Math.sin(a)).toFixed(3)},${(r * 0.05 * Math.cos(a)).toFixed(3)} ${(r * (Math.cos(b) - Math.cos(a)) + 0.3).toFixed(3)},${(r * (Math.sin(b) - Math.sin(a)) - 0.2).toFixed(3)} ${(r * (Math.cos(b) - Math.cos(a))).toFixed(3)},${(r * (Math.sin(b) - Math.sin(a))).toFixed(3)}`;
+    }
+    d += 'z"/>\n';
+  }
+  const svg = `<svg width="5000mm" height="4000mm" viewBox="0 0 5000 4000"><g id="all">${d}</g></svg>`;
+  const read = time(3, () => {
+    const drawing = readSvg(svg, 0.005);
+    if (!drawing.ok) throw new Error(drawing.error.kind);
+    return drawing.value;
+  });
+  const clean = time(1, () => cleanDrawing(read.value, { joinMm: 0.05, layers: null, closedAreAreas: false }));
+  rows.push({ what: `SVG of ${(svg.length / 1e6).toFixed(1)} MB with ${curves} curves read`, value: `${read.ms.toFixed(0)} ms`, against: `cleaning ${read.value.lines.reduce((n, l) => n + l.xy.length / 2, 0)} points ${clean.ms.toFixed(0)} ms; limit 3 s together` });
+}
 // Air travel against a long search: many restarts of the same moves from random orders.
 {
   const rand = (() => { let a = 9; return () => ((a = (a * 16807) % 2147483647) / 2147483647); })();

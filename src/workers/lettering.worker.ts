@@ -57,6 +57,7 @@ function toView(job: Job, art: InscriptionArtwork): InscriptionView {
   const surface = createSurface(job.blank);
   const view: InscriptionView = {
     id: art.id,
+    at: job.inscriptions.find((i) => i.id === art.id)!.at,
     areaData: toPathData(art.regions, true),
     strokeData: toPathData(art.chains, false),
     reading: art.reading,

@@ -11,6 +11,8 @@ import type { CleanArtwork, CleanOptions, CleanReport } from '../core/import/cle
 /** Lettering as the views draw it, one entry an inscription. */
 export interface InscriptionView {
   id: string;
+  /** The place it was set at: until it is set anew, a move is shown by moving it whole. */
+  at: { xMm: number; turnDeg: number };
   /** SVG path data in sheet mm, y up: areas to fill, and strokes. */
   areaData: string;
   strokeData: string;

@@ -1,6 +1,6 @@
 import Flatbush from 'flatbush';
 import { fillRings } from '../base/boolean';
-import { concatRings, getRing, packRings, type Rings } from '../base/rings';
+import { computeBox, concatRings, getRing, isEmptyBox, packRings, type Box, type Rings } from '../base/rings';
 import type { ImportedDrawing, ImportedLine } from './drawing';
 
 export interface CleanOptions {
@@ -60,7 +60,7 @@ export function cleanDrawing(drawing: ImportedDrawing, options: CleanOptions): C
 }
 
 function dropUseless(lines: readonly ImportedLine[], report: CleanReport): ImportedLine[] {
-  const seen = new Set<string>();
+  const seen = new Map<string, ImportedLine[]>();
   const out: ImportedLine[] = [];
   for (const line of lines) {
     const xy = dropRepeats(line.xy, line.closed);
@@ -68,13 +68,16 @@ function dropUseless(lines: readonly ImportedLine[], report: CleanReport): Impor
       report.zeroLength++;
       continue;
     }
-    const key = line.closed ? ringKey(xy) : chainKey(xy);
-    if (seen.has(key)) {
+    const kept = { ...line, xy, closed: line.closed && xy.length >= 6 };
+    const key = signatureOf(kept);
+    const alike = seen.get(key);
+    if (alike?.some((other) => isSameLine(other, kept))) {
       report.duplicates++;
       continue;
     }
-    seen.add(key);
-    out.push({ ...line, xy, closed: line.closed && xy.length >= 6 });
+    if (alike) alike.push(kept);
+    else seen.set(key, [kept]);
+    out.push(kept);
   }
   return out;
 }
@@ -83,33 +86,40 @@ function dropRepeats(xy: readonly number[], closed: boolean): number[] {
   const out: number[] = [];
   for (let i = 0; i < xy.length; i += 2) {
     const n = out.length;
-    if (n && Math.hypot(xy[i]! - out[n - 2]!, xy[i + 1]! - out[n - 1]!) < SAME_MM) continue;
-    out.push(xy[i]!, xy[i + 1]!);
+    const x = xy[i]!, y = xy[i + 1]!;
+    if (n && Math.abs(x - out[n - 2]!) < SAME_MM && Math.abs(y - out[n - 1]!) < SAME_MM) continue;
+    out.push(x, y);
   }
   const n = out.length;
   if (closed && n >= 4 && Math.hypot(out[0]! - out[n - 2]!, out[1]! - out[n - 1]!) < SAME_MM) out.length = n - 2;
   return out;
 }
 
-const pointKeys = (xy: readonly number[]): string[] => Array.from({ length: xy.length / 2 }, (_, i) => `${Math.round(xy[2 * i]! * 1000)},${Math.round(xy[2 * i + 1]! * 1000)}`);
+/** Points that round to the same micrometre are the same, µm. */
+const micrometre = (v: number): number => Math.round(v * 1000);
 
-const chainKey = (xy: readonly number[]): string => {
-  const keys = pointKeys(xy);
-  const [there, back] = [keys.join(' '), [...keys].reverse().join(' ')];
-  return there < back ? there : back;
-};
+/** Equal for equal lines, whatever their first point and their sense; lines that differ may share it. */
+function signatureOf({ xy, closed }: ImportedLine): string {
+  let sum = 0;
+  for (let i = 0; i < xy.length; i += 2) sum = (sum + Math.imul(micrometre(xy[i]!) | 0, 73856093) + Math.imul(micrometre(xy[i + 1]!) | 0, 19349663)) | 0;
+  return `${closed ? 'o' : 'l'}${xy.length}:${sum}`;
+}
 
-/** The same for a ring whatever its first point and its sense. */
-const ringKey = (xy: readonly number[]): string => {
-  const keys = pointKeys(xy);
-  const low = keys.reduce((best, k, i) => (k < keys[best]! ? i : best), 0);
-  const turned = [...keys.slice(low), ...keys.slice(0, low)];
-  return `o${chainKeyOf(turned)}`;
-};
-const chainKeyOf = ([first, ...rest]: string[]): string => {
-  const [there, back] = [rest.join(' '), [...rest].reverse().join(' ')];
-  return `${first} ${there < back ? there : back}`;
-};
+/** Whether two lines of equal length run through the same points, either way round, a ring from any of them on. */
+function isSameLine(a: ImportedLine, b: ImportedLine): boolean {
+  const n = a.xy.length / 2;
+  if (b.xy.length !== a.xy.length || a.closed !== b.closed) return false;
+  const same = (i: number, j: number): boolean => micrometre(a.xy[2 * i]!) === micrometre(b.xy[2 * j]!) && micrometre(a.xy[2 * i + 1]!) === micrometre(b.xy[2 * j + 1]!);
+  for (let from = 0; from < (a.closed ? n : 1); from++) {
+    for (const step of [1, -1]) {
+      const start = a.closed ? from : step === 1 ? 0 : n - 1;
+      let k = 0;
+      while (k < n && same(k, (((start + step * k) % n) + n) % n)) k++;
+      if (k === n) return true;
+    }
+  }
+  return false;
+}
 
 /** Joins open lines whose ends meet, nearest first come; a line whose own ends meet is closed. */
 function joinEnds(lines: readonly ImportedLine[], joinMm: number, report: CleanReport): ImportedLine[] {
@@ -169,10 +179,45 @@ function fillAreas(lines: readonly ImportedLine[], report: CleanReport): number[
     shapes.set(key, shape);
   }
   const filled = [...shapes.values()].map((s): Rings => fillRings(packRings(s.parts), s.rule));
-  if (filled.length === 0) return [];
-  const all = filled.length === 1 ? filled[0]! : fillRings(concatRings(filled), 'nonzero');
   const out: number[][] = [];
-  for (let k = 0; k + 1 < all.starts.length; k++) out.push([...getRing(all, k)].map(round));
+  // Only shapes whose boxes meet are united: a union of all would scan every one of them at every height.
+  for (const cluster of findClusters(filled.map((r) => computeBox(r.xy)))) {
+    const all = cluster.length === 1 ? filled[cluster[0]!]! : fillRings(concatRings(cluster.map((i) => filled[i]!)), 'nonzero');
+    for (let k = 0; k + 1 < all.starts.length; k++) {
+      const ring = getRing(all, k);
+      const own = new Array<number>(ring.length);
+      for (let i = 0; i < ring.length; i++) own[i] = round(ring[i]!);
+      out.push(own);
+    }
+  }
   report.ringsOut += out.length;
+  return out;
+}
+
+/** Groups of boxes that meet, directly or by way of others; empty boxes are left out. O(n log n + meetings). */
+function findClusters(boxes: readonly Box[]): number[][] {
+  const inked = boxes.map((_, i) => i).filter((i) => !isEmptyBox(boxes[i]!));
+  if (inked.length === 0) return [];
+  const index = new Flatbush(inked.length);
+  for (const i of inked) index.add(boxes[i]!.minX, boxes[i]!.minY, boxes[i]!.maxX, boxes[i]!.maxY);
+  index.finish();
+  const seen = new Uint8Array(inked.length);
+  const out: number[][] = [];
+  for (let s = 0; s < inked.length; s++) {
+    if (seen[s]) continue;
+    seen[s] = 1;
+    const cluster: number[] = [];
+    const open = [s];
+    for (let k = open.pop(); k !== undefined; k = open.pop()) {
+      cluster.push(inked[k]!);
+      const b = boxes[inked[k]!]!;
+      for (const near of index.search(b.minX, b.minY, b.maxX, b.maxY)) {
+        if (seen[near]) continue;
+        seen[near] = 1;
+        open.push(near);
+      }
+    }
+    out.push(cluster);
+  }
   return out;
 }

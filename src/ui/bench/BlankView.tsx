@@ -12,6 +12,8 @@ import type { Tool } from '../../core/job/schema';
 import { useBench, useJobPart, useView } from '../state/benchStore';
 import { colourOfDepth } from './passPaths';
 import { markDrawn } from './marks';
+import { findMove } from './moved';
+import { useThrottled, type FrameCost } from './useThrottled';
 import { useToolPlace } from './playhead';
 import { MATERIALS } from './preview';
 import { TurnDial } from './TurnDial';
@@ -29,8 +31,15 @@ const DEG = Math.PI / 180;
 
 type Face = 'front' | 'end' | 'back';
 
-/** The lettering on the real shape. Orthographic, so that what looks centred is centred. */
-export const BlankView = memo(function BlankView({ lettering, plan, surface }: Props) {
+/** The lettering on the real shape. The scene is a part of its own: every rendering of it draws a frame. */
+export function BlankView({ lettering, plan, surface }: Props) {
+  const cost = useRef<FrameCost>({ ms: 0 });
+  const dragging = useView((v) => v.dragging);
+  return <Scene lettering={useThrottled(lettering, cost, dragging)} plan={plan} surface={surface} cost={cost} />;
+}
+
+/** Orthographic, so that what looks centred is centred. */
+const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { cost: React.RefObject<FrameCost> }) {
   const blank = useJobPart((j) => j.blank);
   const material = useJobPart((j) => j.material);
   const turnDeg = useView((v) => v.turnDeg);
@@ -48,16 +57,17 @@ export const BlankView = memo(function BlankView({ lettering, plan, surface }: P
         <group position={[-blank.lengthMm / 2, 0, 0]}>
           <group rotation={[turnDeg * DEG, 0, 0]}>
             {showBlank && <Stock surface={surface} />}
-            <Lettering lettering={lettering} pale={showPasses && plan !== null && plan.laid.count > 0} />
+            <Lettering lettering={lettering} surface={surface} cost={cost} pale={showPasses && plan !== null && plan.laid.count > 0} />
             <DrawnMark lettering={lettering} />
             {showPasses && plan && <PassLines plan={plan} surface={surface} />}
             <SeamLine surface={surface} />
             <ReadingMarks lettering={lettering} surface={surface} />
-            <CursorMark surface={surface} />
+            <CursorMark surface={surface} cost={cost} />
             <ToolShape plan={plan} surface={surface} />
           </group>
         </group>
         <Sharpen />
+        <FrameMeter cost={cost} />
         <Redraw deps={[lettering, plan, surface, turnDeg, showBlank, showPasses, material]} />
       </Canvas>
       <div className="corner">
@@ -72,10 +82,19 @@ export const BlankView = memo(function BlankView({ lettering, plan, surface }: P
 
 function Redraw({ deps }: { deps: readonly unknown[] }) {
   const invalidate = useThree((s) => s.invalidate);
-  const cursor = useView((v) => v.cursor);
-  const playS = useView((v) => v.playS);
   // eslint-disable-next-line react-hooks/exhaustive-deps
-  useEffect(() => invalidate(), [invalidate, cursor, playS, ...deps]);
+  useEffect(() => invalidate(), [invalidate, ...deps]);
+  return null;
+}
+
+/** Measures how long a frame holds the page up: from its drawing to the next turn of the page. */
+function FrameMeter({ cost }: { cost: React.RefObject<FrameCost> }) {
+  useFrame(() => {
+    const drawn = performance.now();
+    requestAnimationFrame(() => {
+      cost.current.ms = performance.now() - drawn;
+    });
+  });
   return null;
 }
 
@@ -171,17 +190,22 @@ function Stock({ surface }: { surface: Surface }) {
   );
 }
 
-function Lettering({ lettering, pale }: { lettering: LetteringView | null; pale: boolean }) {
+function Lettering({ lettering, surface, cost, pale }: { lettering: LetteringView | null; surface: Surface; cost: React.RefObject<FrameCost>; pale: boolean }) {
+  const inscriptions = useThrottled(useJobPart((j) => j.inscriptions), cost, useView((v) => v.dragging));
   const selection = useView((v) => v.selection);
   const material = useJobPart((j) => j.material);
   // Under passes the letters step back, or the colours that tell the depth could not be read.
   const tone = (ink: string): string => (pale ? interpolateRgb(ink, MATERIALS[material].colour)(0.6) : ink);
-  return lettering?.inscriptions.map((i) => (
-    <group key={i.id}>
+  return lettering?.inscriptions.map((i) => {
+    // A drag is shown by moving what is there, on a surface that looks the same everywhere; the lettering set anew follows.
+    const move = surface.kind === 'cylinder' ? findMove(i, inscriptions.find((own) => own.id === i.id)) : { dxMm: 0, dTurnDeg: 0 };
+    return (
+    <group key={i.id} position={[move.dxMm, 0, 0]} rotation={[-move.dTurnDeg * DEG, 0, 0]}>
       {i.fill.positions.length > 0 && <Filled positions={i.fill.positions} normals={i.fill.normals} colour={tone(selection.includes(i.id) ? '#4a3507' : '#1e1b17')} />}
       {i.lines.length > 0 && <Lines positions={i.lines} colour={tone(selection.includes(i.id) ? '#4a3507' : '#1e1b17')} />}
     </group>
-  ));
+    );
+  });
 }
 
 /** Leaves a mark in the frame that draws new lettering. A point that nobody sees, drawn last. */
@@ -276,8 +300,8 @@ function ReadingMarks({ lettering, surface }: { lettering: LetteringView | null;
   return positions.length > 0 ? <Lines positions={positions} colour="#1f6f63" /> : null;
 }
 
-function CursorMark({ surface }: { surface: Surface }) {
-  const cursor = useView((v) => v.cursor);
+function CursorMark({ surface, cost }: { surface: Surface; cost: React.RefObject<FrameCost> }) {
+  const cursor = useThrottled(useView((v) => v.cursor), cost, true);
   if (!cursor || cursor.x < surface.domain.minX || cursor.x > surface.domain.maxX) return null;
   const p = new Float64Array(3);
   surface.pointInto(cursor.x, cursor.y, p);

@@ -6,6 +6,7 @@ import type { Inscription } from '../../core/job/schema';
 import type { Surface } from '../../core/surface/surface';
 import type { LetteringView } from '../../workers/planning.client';
 import { patchInscription, useBench, useJob, useView } from '../state/benchStore';
+import { findMove } from './moved';
 import { snapBox, type SnapLines } from './snapping';
 import type { SheetView } from './UnrolledView';
 
@@ -58,6 +59,7 @@ export function Handles({ lettering, view, surface, snapLines, point }: Props) {
   const start = (kind: Gesture['kind']) => (event: React.PointerEvent) => {
     if (event.button !== 0 || free.length === 0) return;
     event.currentTarget.setPointerCapture(event.pointerId);
+    bench.view.setState({ dragging: true });
     setGesture({ kind, start: point(event), from: kind === 'move' ? free : free.filter((i) => i.id === selected), box: box(free), name: `${kind}#${event.timeStamp}` });
   };
   const move = (event: React.PointerEvent) => {
@@ -99,10 +101,15 @@ export function Handles({ lettering, view, surface, snapLines, point }: Props) {
     }
   };
   const end = () => {
+    bench.view.setState({ dragging: false });
     setGesture(null);
     setSnaps({});
   };
   const on = (kind: Gesture['kind']) => ({ 'data-grab': kind, onPointerDown: start(kind), onPointerMove: move, onPointerUp: end, onPointerCancel: end });
+  const shift = (i: Inscription) => {
+    const { dxMm, dTurnDeg } = findMove(arts.get(i.id)!, i);
+    return { dxMm, dyMm: (dTurnDeg * Math.PI) / 180 / radPerMm };
+  };
   const main = shown.find((i) => i.id === selected);
   const turnable = main && free.includes(main) && main.kind !== 'series';
   return (
@@ -111,11 +118,12 @@ export function Handles({ lettering, view, surface, snapLines, point }: Props) {
       {snaps.y !== undefined && <line y1={view.toY(snaps.y)} y2={view.toY(snaps.y)} x1={0} x2="100%" stroke="var(--verdigris)" strokeDasharray="4 3" pointerEvents="none" />}
       {shown.map((i) => {
         const f = arts.get(i.id)!.frame;
-        const points = [0, 1, 2, 3].map((k) => `${view.toX(f[2 * k]!)},${view.toY(f[2 * k + 1]!)}`).join(' ');
+        const { dxMm, dyMm } = shift(i);
+        const points = [0, 1, 2, 3].map((k) => `${view.toX(f[2 * k]! + dxMm)},${view.toY(f[2 * k + 1]! + dyMm)}`).join(' ');
         const movable = free.includes(i);
         return <polygon key={i.id} points={points} fill="rgba(166,122,30,0.05)" stroke="var(--brass)" strokeWidth={i.id === selected ? 1.4 : 0.9} strokeDasharray={movable ? undefined : '5 3'} style={{ cursor: movable ? 'move' : 'default' }} {...on('move')} data-testid={i.id === selected ? 'frame' : undefined} />;
       })}
-      {turnable && <Knobs frame={arts.get(main.id)!.frame} view={view} on={on} />}
+      {turnable && <Knobs frame={arts.get(main.id)!.frame.map((v, k) => v + (k % 2 ? shift(main).dyMm : shift(main).dxMm))} view={view} on={on} />}
     </g>
   );
 }

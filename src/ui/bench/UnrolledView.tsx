@@ -16,6 +16,7 @@ import { Handles } from './Handles';
 import { collectSnapLines } from './snapping';
 import { changeEach, selectOnly, toggleSelected } from '../state/selection';
 import { markDrawn } from './marks';
+import { findMove } from './moved';
 import { useToolPlace } from './playhead';
 
 interface Props {
@@ -149,7 +150,7 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
         </g>
         <Grid view={view} surface={surface} />
         <g transform={`translate(${t.x},${t.y}) scale(${t.k},${-t.k})`}>
-          <Letters lettering={lettering} selection={selection} period={surface.periodMm} minY={domain.minY} maxY={domain.maxY} pale={showPasses && plan !== null && plan.laid.count > 0} />
+          <Letters lettering={lettering} selection={selection} period={surface.periodMm} minY={domain.minY} maxY={domain.maxY} mmPerRad={surface.mmPerRad} pale={showPasses && plan !== null && plan.laid.count > 0} />
           {showPasses && plan && <Passes plan={plan} />}
         </g>
         <ReadingMarks lettering={lettering} view={view} />
@@ -231,10 +232,15 @@ function nudge(event: React.KeyboardEvent, bench: ReturnType<typeof useBench>, s
 
 const round = (v: number, per: number): number => Math.round(v * per) / per;
 
-const Letters = memo(function Letters({ lettering, selection, period, minY, maxY, pale }: { lettering: LetteringView | null; selection: readonly string[]; period: number | null; minY: number; maxY: number; pale: boolean }) {
+const Letters = memo(function Letters({ lettering, selection, period, minY, maxY, mmPerRad, pale }: { lettering: LetteringView | null; selection: readonly string[]; period: number | null; minY: number; maxY: number; mmPerRad: number; pale: boolean }) {
   const bench = useBench();
+  const inscriptions = useJobPart((j) => j.inscriptions);
   useEffect(() => markDrawn('unrolled'), [lettering]);
+  useEffect(() => markDrawn('moved'), [inscriptions]);
   return lettering?.inscriptions.map((i) => {
+    // A drag is shown at once by moving what is there; the lettering set anew follows.
+    const move = findMove(i, inscriptions.find((own) => own.id === i.id));
+    const along = move.dxMm, round = (move.dTurnDeg * Math.PI * mmPerRad) / 180;
     // Lettering over the seam shows again where the sheet goes on.
     const images = period === null ? [0] : [0, i.box.maxY > maxY ? -period : 0, i.box.minY < minY ? period : 0].filter((v, k) => k === 0 || v !== 0);
     const colour = selection.includes(i.id) ? '#6f4f0d' : 'var(--ink)';
@@ -247,7 +253,7 @@ const Letters = memo(function Letters({ lettering, selection, period, minY, maxY
       },
     };
     return images.map((dy) => (
-      <g key={`${i.id}${dy}`} transform={dy ? `translate(0,${dy})` : undefined} opacity={dy ? 0.4 : 1}>
+      <g key={`${i.id}${dy}`} transform={dy || along || round ? `translate(${along},${dy + round})` : undefined} opacity={dy ? 0.4 : 1}>
         {i.areaData && <path d={i.areaData} fill={colour} fillOpacity={pale ? 0.3 : 0.85} {...grab} />}
         {i.strokeData && <path d={i.strokeData} fill="none" stroke={colour} strokeOpacity={pale ? 0.35 : 1} strokeWidth={1.6} vectorEffect="non-scaling-stroke" {...grab} />}
       </g>

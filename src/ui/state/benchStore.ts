@@ -27,6 +27,8 @@ interface ViewState {
   guide: string | null;
   /** What is being drawn on the unrolled view. */
   drawing: 'line' | 'arc' | 'path' | null;
+  /** Whether something is being dragged on the unrolled view. */
+  dragging: boolean;
   /** Snapping grid: mm along and round, or degrees round; 0 for none. */
   gridMm: number;
   gridDeg: number;
@@ -55,7 +57,7 @@ export function createBench(job: Job): Bench {
     temporal(() => ({ job }) as DocumentState, { limit: UNDO_STEPS, equality: (a, b) => a.job === b.job }),
   ) as DocumentStore;
   const view = createStore<ViewState>(() => ({
-    station: 'lettering', selected: job.inscriptions[0]?.id ?? null, selection: job.inscriptions.slice(0, 1).map((i) => i.id), guide: null, drawing: null, gridMm: 0, gridDeg: 0, cursor: null, turnDeg: 0, playS: 0, accepted: [],
+    station: 'lettering', selected: job.inscriptions[0]?.id ?? null, selection: job.inscriptions.slice(0, 1).map((i) => i.id), guide: null, drawing: null, dragging: false, gridMm: 0, gridDeg: 0, cursor: null, turnDeg: 0, playS: 0, accepted: [],
   }));
   let lastGesture = '';
   let lastAt = 0;

@@ -145,7 +145,7 @@ function Chosen({ inscription, lettering, fonts }: { inscription: Inscription; l
       </div>
       {inscription.kind === 'text' && <WordsForm inscription={inscription} fonts={fonts} set={set} />}
       {inscription.kind === 'series' && <SeriesForm inscription={inscription} fonts={fonts} set={set} />}
-      {inscription.kind === 'artwork' && <ArtworkForm inscription={inscription} set={set} />}
+      {inscription.kind === 'artwork' && <ArtworkForm inscription={inscription} lettering={lettering} set={set} />}
       <PlaceFields inscription={inscription} lettering={lettering} set={set} />
       <div className="mt-1"><TextField label="Name in lists and cuts" value={inscription.name} maxLength={120} onValue={(name) => set({ name })} /></div>
     </>

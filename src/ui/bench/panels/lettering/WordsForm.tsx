@@ -4,6 +4,8 @@ import { useState } from 'react';
 import Form from 'react-bootstrap/Form';
 import { MAX_TEXT_LENGTH, type Fit, type TextInscription } from '../../../../core/job/schema';
 import { createOnGuide } from '../../../../core/job/defaults';
+import { createSurface } from '../../../../core/surface/registry';
+import { Button } from '../../../common/Button';
 import { Choice, Fold, Tick } from '../../../common/fields';
 import { QuantityField } from '../../../common/QuantityField';
 import { useJob, type InscriptionPatch } from '../../../state/benchStore';
@@ -59,13 +61,17 @@ const BY = [['spacing', 'letter spacing'], ['scale', 'size']] as const;
 const FIT_WORDS: Record<Fit['to'], string> = { none: '', box: 'to a box', length: 'to a length', angle: 'to an angle', turn: 'all the way round', guide: 'to its guide' };
 
 function FitFold({ inscription, set }: Part) {
-  const { units } = useJob();
+  const { units, blank } = useJob();
   const { fit } = inscription;
+  // A new box is the whole sheet, as the words lie on it.
+  const { minX, maxX, minY, maxY } = createSurface(blank).domain;
+  const lies = Math.abs(Math.sin((inscription.rotationDeg * Math.PI) / 180)) > 0.7;
+  const sheet = { widthMm: lies ? maxY - minY : maxX - minX, heightMm: lies ? maxX - minX : maxY - minY };
   const change = (to: Fit['to']): Fit => {
     const by = 'by' in fit ? fit.by : 'spacing';
     switch (to) {
       case 'none': return { to };
-      case 'box': return { to, widthMm: 30, heightMm: 15, how: 'shrink' };
+      case 'box': return { to, ...sheet, how: 'shrink' };
       case 'length': return { to, lengthMm: 40, by };
       case 'angle': return { to, angleDeg: 120, by };
       case 'turn': return { to, gapMm: 5, by };
@@ -82,6 +88,7 @@ function FitFold({ inscription, set }: Part) {
             <QuantityField label="Box, width" kind="length" value={fit.widthMm} units={units} onValue={(v) => set({ fit: { ...fit, widthMm: v } })} />
             <QuantityField label="height" kind="length" value={fit.heightMm} units={units} onValue={(v) => set({ fit: { ...fit, heightMm: v } })} />
             <Choice label="In it" wide value={fit.how} options={[['shrink', 'shrink to fit'], ['fill', 'fit: grow or shrink'], ['wrap', 'break lines at its width']]} onValue={(how) => set({ fit: { ...fit, how } })} />
+            <Button size="sm" variant="outline-primary" onClick={() => set({ fit: { ...fit, ...sheet } })}>The whole sheet</Button>
           </>
         )}
         {fit.to === 'length' && <QuantityField label="Length" kind="length" value={fit.lengthMm} units={units} onValue={(v) => set({ fit: { ...fit, lengthMm: v } })} />}
