@@ -21,6 +21,19 @@ export const shots = {
     await page.waitForTimeout(2500);
   },
   'bench-blank': station(1),
+  'bench-guide': station(2, async (page) => {
+    await page.getByRole('option', { name: /TIDEWATER/ }).click();
+    await page.locator('summary').filter({ hasText: /^Guide(?!s)/ }).click();
+    await page.locator('summary').filter({ hasText: /^Fit/ }).click();
+    await page.getByRole('textbox', { name: 'Turn in degrees' }).fill('136');
+    await page.keyboard.press('Enter');
+    await page.getByLabel('Follows').scrollIntoViewIfNeeded();
+    await page.waitForTimeout(1500);
+  }),
+  'bench-scale': station(2, async (page) => {
+    await page.getByRole('option', { name: /Millimetre scale/ }).click();
+    await page.waitForTimeout(1200);
+  }),
   'bench-cuts': station(4),
   'bench-program': station(6, async (page) => {
     const box = await page.getByTestId('ladder').boundingBox();

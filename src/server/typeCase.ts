@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { eq } from 'drizzle-orm';
 import { err, ok, type Result } from '../core/base/result';
+import type { FontCard } from '../core/lettering/fontCard';
 import type { StrokeFontData } from '../core/lettering/strokeTypeface';
 import { createOutlineTypeface } from '../core/lettering/outlineTypeface';
 import type { FontError } from '../core/lettering/typeface';
@@ -11,20 +12,6 @@ import { fonts, jobs } from './db/schema';
 import { getResourcesDir } from './resources/engines';
 import { decodeFontFile } from './resources/fontFiles';
 import { readCatalog } from './resources/fonts';
-
-/** A font as the type case shows it. */
-export interface FontCard {
-  id: string;
-  family: string;
-  style: string;
-  kind: 'outline' | 'stroke';
-  class: string;
-  weight: number;
-  italic: boolean;
-  sha256: string;
-  /** Ships with Hobel, or put in here. */
-  own: boolean;
-}
 
 export type FontRefusal = FontError | { kind: 'fontKnown'; name: string; id: string };
 

@@ -4,6 +4,7 @@ import { useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import dynamic from 'next/dynamic';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import type { Job, Machine, Tool } from '../../core/job/schema';
+import type { FontCard } from '../../core/lettering/fontCard';
 import { BenchContext, createBench, STATIONS, useBench, useJob } from '../state/benchStore';
 import { usePlanning } from '../state/usePlanning';
 import { useSaving } from '../state/useSaving';
@@ -25,19 +26,7 @@ interface Props {
   job: Job;
   crib: Tool[];
   machines: Machine[];
-  fonts: FontChoice[];
-}
-
-/** A font as the lettering station offers it. */
-export interface FontChoice {
-  id: string;
-  family: string;
-  style: string;
-  kind: 'outline' | 'stroke';
-  class: string;
-  weight: number;
-  italic: boolean;
-  sha256: string;
+  fonts: FontCard[];
 }
 
 /** One job on the bench: route above, two linked views, inspector, depth ladder. */

@@ -13,7 +13,7 @@ import type { PlanView } from '../../workers/planning.client';
 import { cutColour } from './cutColours';
 
 const LEFT = 54;
-const RIGHT = 14;
+const RIGHT = 30;
 const TOP = 12;
 const BOTTOM = 22;
 

@@ -5,7 +5,7 @@ import type { Machine, Tool } from '../../core/job/schema';
 import type { LetteringView, PlanView } from '../../workers/planning.client';
 import { useView } from '../state/benchStore';
 import type { Planning } from '../state/usePlanning';
-import type { FontChoice } from './Bench';
+import type { FontCard } from '../../core/lettering/fontCard';
 import { BlankPanel } from './panels/BlankPanel';
 import { CutsPanel } from './panels/CutsPanel';
 import { FindingList } from './FindingList';
@@ -23,7 +23,7 @@ export interface InspectorProps {
   findings: readonly Finding[];
   crib: readonly Tool[];
   machines: readonly Machine[];
-  fonts: readonly FontChoice[];
+  fonts: readonly FontCard[];
 }
 
 /** The chosen station's properties. */

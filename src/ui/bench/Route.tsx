@@ -62,7 +62,8 @@ function getFigures(station: StationName, job: Job, lettering: LetteringView | n
       if (!first) return 'none yet';
       const more = job.inscriptions.length - 1;
       const size = first.kind === 'artwork' ? '' : ` ${mm(first.heightMm)} ${job.units}`;
-      return `“${first.kind === 'text' ? first.text.split('\n')[0] : getTitle(first)}”${size}${more ? ` and ${more} more` : ''}`;
+      // Isolated, so that words written from the right leave the figures where they are.
+      return `“\u2068${first.kind === 'text' ? first.text.split('\n')[0] : getTitle(first)}\u2069”${size}${more ? ` and ${more} more` : ''}`;
     }
     case 'lay': {
       const boxes = (lettering?.inscriptions ?? []).map((i) => i.box).filter((b) => b.minX <= b.maxX);

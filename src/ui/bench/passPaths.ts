@@ -6,7 +6,7 @@ import type { PlanView } from '../../workers/planning.client';
 export const DEPTH_BANDS = 14;
 
 /** From pale verdigris on the surface to deep ink at the deepest. */
-export const colourOfDepth: (share: number) => string = interpolateRgbBasis(['#8fd3c1', '#2f9a86', '#1d5f7a', '#2c2a5a', '#3a1230']);
+export const colourOfDepth: (share: number) => string = interpolateRgbBasis(['#4db79f', '#23897a', '#1d5f7a', '#2c2a5a', '#3a1230']);
 
 const round = (v: number): number => Math.round(v * 1e3) / 1e3;
 

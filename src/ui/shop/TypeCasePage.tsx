@@ -1,22 +1,13 @@
 'use client';
 
-import { useEffect, useMemo, useState } from 'react';
-import { useRef } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import Form from 'react-bootstrap/Form';
 import Modal from 'react-bootstrap/Modal';
 import { PlusIcon, TrashIcon } from '@phosphor-icons/react';
+import type { FontCard } from '../../core/lettering/fontCard';
 import { createStrokeTypeface, type StrokeFontData } from '../../core/lettering/strokeTypeface';
 import { Button } from '../common/Button';
 import { QuantityField } from '../common/QuantityField';
-
-export interface FontCard {
-  id: string;
-  family: string;
-  style: string;
-  kind: 'outline' | 'stroke';
-  class: string;
-  own: boolean;
-}
 
 /** Fewer are signs that strayed in, not a script. */
 const LETTERS_OF_A_SCRIPT = 15;

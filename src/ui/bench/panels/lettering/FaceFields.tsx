@@ -5,13 +5,13 @@ import type { FontRef, Inscription, SeriesInscription, TextInscription } from '.
 import { Choice, Fold, Tick } from '../../../common/fields';
 import { QuantityField } from '../../../common/QuantityField';
 import { useJobPart, type InscriptionPatch } from '../../../state/benchStore';
-import type { FontChoice } from '../../Bench';
+import type { FontCard } from '../../../../core/lettering/fontCard';
 import { ISO_HEIGHTS } from './isoHeights';
 
 type Faced = TextInscription | SeriesInscription;
 interface Props {
   inscription: Faced;
-  fonts: readonly FontChoice[];
+  fonts: readonly FontCard[];
   set(patch: InscriptionPatch): string | null;
 }
 
@@ -22,7 +22,7 @@ const SYNTHETIC_WEIGHT = 0.06;
 export const fontIdOf = (ref: FontRef): string => ('id' in ref ? ref.id : '');
 
 /** The list of fonts, outline fonts by class and family, stroke fonts last. */
-export function FontSelect({ label, value, fonts, onValue, none }: { label: string; value: string; fonts: readonly FontChoice[]; onValue(font: FontChoice | null): void; none?: string }) {
+export function FontSelect({ label, value, fonts, onValue, none }: { label: string; value: string; fonts: readonly FontCard[]; onValue(font: FontCard | null): void; none?: string }) {
   const classes = [...new Set(fonts.map((f) => (f.kind === 'stroke' ? 'stroke, for centre-line cuts' : f.class)))].sort((a, b) => Number(a.startsWith('stroke')) - Number(b.startsWith('stroke')) || a.localeCompare(b));
   return (
     <Form.Group controlId={`font-${label.replace(/\W+/g, '-')}`} className="wide">
@@ -44,7 +44,7 @@ export function FontSelect({ label, value, fonts, onValue, none }: { label: stri
 export function FaceFields({ inscription, fonts, set }: Props) {
   const units = useJobPart((j) => j.units);
   const font = fonts.find((f) => f.id === fontIdOf(inscription.font));
-  const take = (f: FontChoice): InscriptionPatch => ({ font: { id: f.id }, fontSha256: f.sha256 });
+  const take = (f: FontCard): InscriptionPatch => ({ font: { id: f.id }, fontSha256: f.sha256 });
   const sibling = (bold: boolean, italic: boolean) => fonts.find((f) => font && f.family === font.family && f.weight >= 600 === bold && f.italic === italic);
   const isBold = font ? font.weight >= 600 || inscription.weightMm > 0 : false;
   const isItalic = font ? font.italic || inscription.slantDeg > 0 : false;
@@ -62,7 +62,7 @@ export function FaceFields({ inscription, fonts, set }: Props) {
       <div className="fields mt-2">
         <FontSelect label="Font" value={fontIdOf(inscription.font)} fonts={fonts} onValue={(f) => f && set(take(f))} />
         <div className="wide d-flex gap-3 align-items-center">
-          <Tick label="Bold" checked={isBold} onValue={(on) => turn('bold', on)} />
+          {font?.kind !== 'stroke' && <Tick label="Bold" checked={isBold} onValue={(on) => turn('bold', on)} />}
           <Tick label="Italic" checked={isItalic} onValue={(on) => turn('italic', on)} />
           {synthetic.length > 0 && <span className="why m-0">{synthetic.join(' and ')} made from the plain letters</span>}
         </div>
@@ -75,8 +75,7 @@ export function FaceFields({ inscription, fonts, set }: Props) {
             onValue={(v) => v && set({ heightMm: Number(v), heightOf: 'capitals' })} />
           <QuantityField label="Width × normal" kind="number" value={inscription.widthRatio} units={units} onValue={(v) => set({ widthRatio: v })} />
           <QuantityField label="Slant" kind="angle" value={inscription.slantDeg} units={units} onValue={(v) => set({ slantDeg: v })} />
-          <QuantityField label="Weight added" kind="length" value={inscription.weightMm} units={units} onValue={(v) => set({ weightMm: v })} />
-          <span />
+          {font?.kind !== 'stroke' && <><QuantityField label="Weight added" kind="length" value={inscription.weightMm} units={units} onValue={(v) => set({ weightMm: v })} /><span /></>}
           <QuantityField label="Letter spacing" kind="length" value={inscription.letterSpacingMm} units={units} onValue={(v) => set({ letterSpacingMm: v })} />
           <QuantityField label="and % of it" kind="number" value={inscription.letterSpacingPercent} units={units} onValue={(v) => set({ letterSpacingPercent: v })} />
           <Tick label="Kerning" checked={inscription.kerning} onValue={(v) => set({ kerning: v })} />

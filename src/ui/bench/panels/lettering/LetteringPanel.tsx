@@ -14,7 +14,7 @@ import { saveFile, toFileStem } from '../../../common/saveFile';
 import { TextField } from '../../../common/fields';
 import { freeId, patchInscription, removeInscription, useBench, useJob, useView, type InscriptionPatch } from '../../../state/benchStore';
 import { selectOnly, toggleSelected } from '../../../state/selection';
-import type { FontChoice } from '../../Bench';
+import type { FontCard } from '../../../../core/lettering/fontCard';
 import { ArtworkForm } from './ArtworkForm';
 import { GuidesFold } from './GuidesFold';
 import { ImportDialog } from './ImportDialog';
@@ -31,7 +31,7 @@ const MAX_ARTWORK_BYTES = 30 * 1024 * 1024;
 interface Props {
   lettering: LetteringView | null;
   plan: PlanView | null;
-  fonts: readonly FontChoice[];
+  fonts: readonly FontCard[];
 }
 
 /** The lettering of the job: words, scales, artwork, and what helps to place them. */
@@ -112,7 +112,7 @@ export function LetteringPanel({ lettering, plan, fonts }: Props) {
   );
 }
 
-function Chosen({ inscription, lettering, fonts }: { inscription: Inscription; lettering: LetteringView | null; fonts: readonly FontChoice[] }) {
+function Chosen({ inscription, lettering, fonts }: { inscription: Inscription; lettering: LetteringView | null; fonts: readonly FontCard[] }) {
   const bench = useBench();
   const job = useJob();
   const { id } = inscription;

@@ -8,12 +8,12 @@ import { Button } from '../../../common/Button';
 import { Choice, Fold, TextField, Tick } from '../../../common/fields';
 import { QuantityField } from '../../../common/QuantityField';
 import { useJobPart, type InscriptionPatch } from '../../../state/benchStore';
-import type { FontChoice } from '../../Bench';
+import type { FontCard } from '../../../../core/lettering/fontCard';
 import { FaceFields } from './FaceFields';
 
 interface Props {
   inscription: SeriesInscription;
-  fonts: readonly FontChoice[];
+  fonts: readonly FontCard[];
   set(patch: InscriptionPatch): string | null;
 }
 

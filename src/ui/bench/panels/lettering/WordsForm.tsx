@@ -9,12 +9,12 @@ import { Button } from '../../../common/Button';
 import { Choice, Fold, Tick } from '../../../common/fields';
 import { QuantityField } from '../../../common/QuantityField';
 import { useJob, type InscriptionPatch } from '../../../state/benchStore';
-import type { FontChoice } from '../../Bench';
+import type { FontCard } from '../../../../core/lettering/fontCard';
 import { FaceFields, fontIdOf, FontSelect } from './FaceFields';
 
 interface Props {
   inscription: TextInscription;
-  fonts: readonly FontChoice[];
+  fonts: readonly FontCard[];
   set(patch: InscriptionPatch): string | null;
 }
 
