@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { createVProfile, createBallVProfile } from '../src/core/cut/profile';
 import { createSurface } from '../src/core/surface/registry';
 import { createCylinder } from '../src/core/surface/cylinder';
-import { computeVCarve } from '../src/core/cut/vCarve';
+import { computeVCarve } from '../src/core/cut/carve';
 import { createVCarve } from '../src/core/job/defaults';
 import { toPathLines } from '../src/core/export/report';
 import { carveJob, getEngines, planJob, rect, ringsOf, type Planned } from '../tests/support';

@@ -23,7 +23,7 @@ export interface Profile {
  */
 export function createVProfile(includedDeg: number, tipMm: number): Profile {
   const tanBeta = Math.tan((includedDeg * Math.PI) / 360);
-  if (!(tanBeta > 0) || !(tipMm >= 0)) throw new InvariantError('createVProfile', 'angle or tip out of range', [includedDeg, tipMm]);
+  if (!(includedDeg > 0 && includedDeg < 180) || !(tipMm >= 0)) throw new InvariantError('createVProfile', 'angle or tip out of range', [includedDeg, tipMm]);
   const half = tipMm / 2;
   const cot = 1 / tanBeta;
   return {

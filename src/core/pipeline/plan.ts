@@ -2,7 +2,7 @@ import type { Rings } from '../base/rings';
 import { getRing, isEmptyRings } from '../base/rings';
 import { computeLevels } from '../cut/levels';
 import { clipToLevel, computeStrokeLength } from '../cut/stroke';
-import { computeVCarve, createCarveCache, type CarveCache, type CarvePlan } from '../cut/vCarve';
+import { computeVCarve, createCarveCache, type CarveCache, type CarvePlan } from '../cut/carve';
 import { findDepthFaults, findMotionFaults, findReadBackFaults, findSpeedFaults } from '../findings/cutFindings';
 import { makeFinding, type Finding } from '../findings/finding';
 import type { Cut, Job, Tool } from '../job/schema';

@@ -7,7 +7,7 @@ import type { VoronoiEngine } from '../medial/voronoi';
 import { createCylinder } from '../surface/cylinder';
 import { splitPieces } from './pieces';
 import { computeStrokeLength, getDeepest } from './stroke';
-import { computeVCarve, createCarveCache } from './vCarve';
+import { computeVCarve, createCarveCache } from './carve';
 
 const tool: Tool = { id: 't', name: 't', kind: 'v', includedDeg: 90, tipMm: 0, diameterMm: 12, fluteLengthMm: 6, flutes: 1, number: 1 };
 const cut = { ...createVCarve('c', 't'), maxDepthMm: 5 };

@@ -1,0 +1,102 @@
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { carveJob } from '../../../tests/support';
+import { MAX_BODY_BYTES } from '../../server/answers';
+
+process.env.HOBEL_DATA = mkdtempSync(path.join(tmpdir(), 'hobel-api-'));
+type Handler = (request: Request, context: { params: Promise<{ id: string }> }) => Promise<Response>;
+type Routes = Record<'GET' | 'POST' | 'PUT' | 'DELETE', Handler>;
+let jobs: Routes, job: Routes, file: Routes, tools: Routes, machines: Routes, fonts: Routes, font: Routes;
+beforeAll(async () => {
+  const load = async (module: Promise<unknown>) => (await module) as Routes;
+  [jobs, job, file, tools, machines, fonts, font] = await Promise.all([
+    load(import('./jobs/route')), load(import('./jobs/[id]/route')), load(import('./jobs/[id]/file/route')), load(import('./tools/route')), load(import('./machines/route')), load(import('./fonts/route')), load(import('./fonts/[id]/route')),
+  ]);
+});
+const ask = async (handler: Handler, body?: unknown, id = '', query = '') => {
+  const request = new Request(`http://x/${query}`, body === undefined ? {} : { method: 'POST', body: body instanceof Uint8Array || typeof body === 'string' ? body as BodyInit : JSON.stringify(body) });
+  const answer = await handler(request, { params: Promise.resolve({ id }) });
+  const text = await answer.text();
+  return { status: answer.status, headers: answer.headers, body: (text.startsWith('{') || text.startsWith('[') ? JSON.parse(text) : text) as Record<string, unknown> };
+};
+const create = async (text = 'ONE') => (await ask(jobs.POST, carveJob(text))).body.id as string;
+
+describe('jobs', () => {
+  it('are made, listed, read, saved and removed', async () => {
+    const id = await create();
+    expect(((await ask(jobs.GET)).body as unknown as { id: string }[]).map((j) => j.id)).toContain(id);
+    expect((await ask(job.PUT, { baseRevision: 1, job: carveJob('TWO'), preview: '' }, id)).body).toEqual({ revision: 2 });
+    expect((await ask(job.GET, undefined, id)).body).toMatchObject({ revision: 2 });
+    expect((await ask(job.DELETE, undefined, id)).status).toBe(200);
+    expect((await ask(job.GET, undefined, id)).status).toBe(404);
+  });
+
+  it('answer a save on an old revision with what is there', async () => {
+    const id = await create();
+    await ask(job.PUT, { baseRevision: 1, job: carveJob('THEIRS'), preview: '' }, id);
+    const late = await ask(job.PUT, { baseRevision: 1, job: carveJob('MINE'), preview: '' }, id);
+    expect(late.status).toBe(409);
+    expect(JSON.stringify(late.body)).toContain('THEIRS');
+  });
+
+  it('refuse what is no job with every problem and its path', async () => {
+    const bad = await ask(jobs.POST, { ...carveJob('x'), name: '', blank: { ...carveJob('x').blank, diameterMm: -1 } });
+    expect(bad.status).toBe(422);
+    expect((bad.body.problems as { path: string }[]).map((p) => p.path)).toEqual(expect.arrayContaining(['$.name', '$.blank.diameterMm']));
+    for (const body of ['{', '', '[]', 'null', '"x"']) expect((await ask(jobs.POST, body)).status).toBeGreaterThanOrEqual(400);
+    expect((await ask(jobs.POST, { ...carveJob('x'), version: 9 })).body.error).toBe('newerVersion');
+    expect((await ask(jobs.POST, 'x'.repeat(MAX_BODY_BYTES + 1))).status).toBe(413);
+    const id = await create();
+    for (const body of [{}, { baseRevision: 0 }, { baseRevision: 'one', job: 1, preview: '' }]) expect((await ask(job.PUT, body, id)).status).toBe(400);
+    expect((await ask(job.PUT, { baseRevision: 1, job: {}, preview: '' }, id)).status).toBe(422);
+    expect((await ask(job.PUT, { baseRevision: 1, job: carveJob('x'), preview: '' }, 'gone')).status).toBe(404);
+    expect((await ask(job.DELETE, undefined, 'gone')).status).toBe(404);
+  });
+
+  it('go out as a file that comes in again', async () => {
+    const id = await create('FILED');
+    const out = await ask(file.GET, undefined, id);
+    expect(out.headers.get('content-disposition')).toContain('test-piece.json');
+    expect((await ask(jobs.POST, out.body)).status).toBe(201);
+    expect((await ask(file.GET, undefined, 'gone')).status).toBe(404);
+  });
+});
+
+describe('tools and machines', () => {
+  it('are listed, changed, refused and removed', async () => {
+    for (const [routes, wrong] of [[tools, { includedDeg: 500 }], [machines, { sense: 2 }]] as const) {
+      const list = (await ask(routes.GET)).body as unknown as { id: string; name: string }[];
+      expect(list.length).toBeGreaterThan(1);
+      expect((await ask(routes.PUT, { ...list[0], name: 'Renamed' })).body.name).toBe('Renamed');
+      const bad = await ask(routes.PUT, { ...list[0], ...wrong });
+      expect(bad.status).toBe(422);
+      expect((bad.body.problems as unknown[]).length).toBe(1);
+      expect((await ask(routes.DELETE, undefined, '', `?id=${list[0]!.id}`)).body.ok).toBe(true);
+      expect((await ask(routes.DELETE, undefined, '', '?id=gone')).body.ok).toBe(false);
+    }
+  });
+});
+
+describe('fonts', () => {
+  it('are listed and handed out with their kind and hash', async () => {
+    const list = (await ask(fonts.GET)).body as unknown as { id: string; kind: string; sha256: string }[];
+    for (const id of ['cinzel-bold', 'hershey-sans']) {
+      const card = list.find((f) => f.id === id)!;
+      const answer = await ask(font.GET, undefined, id);
+      expect(answer.headers.get('x-font-kind')).toBe(card.kind);
+      expect(answer.headers.get('x-font-sha256')).toBe(card.sha256);
+    }
+    expect(((await ask(font.GET, undefined, 'cinzel-bold', '?coverage')).body as unknown as number[]).includes(0x51)).toBe(true);
+    expect((await ask(font.GET, undefined, 'gone')).status).toBe(404);
+    expect((await ask(font.GET, undefined, 'gone', '?coverage')).status).toBe(404);
+  });
+  it('are refused by name where they are none, and while they stream in where they are too large', async () => {
+    expect((await ask(fonts.POST, 'not a font at all', '', '?name=notes.ttf')).body.text).toContain('notes.ttf is no font');
+    const large = await ask(fonts.POST, new Uint8Array(33 * 1024 * 1024), '', '?name=huge.ttf');
+    expect(large.status).toBe(413);
+    expect(large.body.text).toContain('huge.ttf has 33 MB');
+  });
+  it('that ship are not removed', async () => expect((await ask(font.DELETE, undefined, 'cinzel-bold')).status).toBe(404));
+});

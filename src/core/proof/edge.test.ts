@@ -1,0 +1,54 @@
+import { describe, expect, it } from 'vitest';
+import { carveJob, lineJob, planJob } from '../../../tests/support';
+import { createProfile } from '../cut/profile';
+import { createSurface } from '../surface/registry';
+import { computeEdgeProof, createMargin } from './edge';
+
+const proofOf = async (job: ReturnType<typeof carveJob>) => {
+  const { plan, lettering } = await planJob(job);
+  return { plan, lettering, proof: computeEdgeProof(job, lettering, plan, () => undefined) };
+};
+
+describe('computeEdgeProof', () => {
+  it('is within a micrometre or two for a sharp V that may go as deep as it wants', async () => {
+    const { proof } = await proofOf(carveJob('EL', { blank: { diameterMm: 16 } }));
+    expect(proof!.samples).toBeGreaterThan(200);
+    expect(proof!.maxOutsideUm).toBeLessThan(1.5);
+    expect(proof!.uncut95Um).toBeLessThan(1);
+  });
+
+  it('sees what a blunt tip leaves in corners, and where', async () => {
+    const { proof, lettering } = await proofOf(carveJob('EL', { tool: { tipMm: 0.4 } }));
+    expect(proof!.maxUncutUm).toBeGreaterThan(30);
+    const { box } = lettering.artworks[0]!;
+    expect(proof!.uncutAt[0]).toBeGreaterThanOrEqual(box.minX - 0.01);
+    expect(proof!.uncutAt[1]).toBeLessThanOrEqual(box.maxY + 0.01);
+  });
+
+  it('would see a path that is too deep, and one that is too shallow', async () => {
+    const job = carveJob('I');
+    const { plan, lettering } = await planJob(job);
+    const shifted = (by: number) => {
+      const sheet = plan.laid.sheet.slice();
+      for (let i = 2; i < sheet.length; i += 3) if (sheet[i]! > 0.05) sheet[i]! += by;
+      return computeEdgeProof(job, lettering, { ...plan, laid: { ...plan.laid, sheet } }, () => undefined)!;
+    };
+    expect(shifted(0.02).maxOutsideUm).toBeGreaterThan(15);
+    expect(shifted(-0.02).uncut95Um).toBeGreaterThan(15);
+  });
+
+  it('has nothing to say where nothing is carved', async () => {
+    expect((await proofOf(lineJob('I') as ReturnType<typeof carveJob>)).proof).toBeNull();
+  });
+});
+
+describe('createMargin', () => {
+  it('is the depth over a groove and far below zero away from it', async () => {
+    const job = lineJob('I', { depthMm: 0.2 });
+    const { plan, lettering } = await planJob(job);
+    const margin = createMargin(plan.laid, 0, createSurface(job.blank), createProfile(job.tools[0]!));
+    const { chains, box } = lettering.artworks[0]!;
+    expect(margin((chains.xy[0]! + chains.xy[2]!) / 2, (chains.xy[1]! + chains.xy[3]!) / 2)).toBeCloseTo(0.2, 3);
+    expect(margin(box.maxX + 5, box.maxY + 5)).toBeLessThan(0);
+  });
+});
