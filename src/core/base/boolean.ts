@@ -1,8 +1,11 @@
 import { ClipperOffset, EndType, FillRule, intersect, JoinType, type Path64, type Paths64, union } from 'clipper2-ts';
-import { computeSignedArea, getRing, packRings, type Rings } from './rings';
+import { findClusters } from './clusters';
+import { computeBox, computeSignedArea, concatRings, getRing, packRings, type Rings } from './rings';
 
 /** One unit of the integer grid on which regions are cleaned, mm. */
 export const GRID_MM = 1e-4;
+/** So few rings are united in one sweep. */
+const FEW_RINGS = 12;
 
 /** Rings as integer paths on the grid. */
 function toPaths(rings: Rings): Paths64 {
@@ -35,9 +38,17 @@ function fromPaths(paths: Paths64): Rings {
 /**
  * The union of rings by the non-zero rule: no crossings, outer rings counter-clockwise, holes clockwise, on the grid.
  * @returns New rings; empty for none. Crossings left by rounding are at most one grid unit deep.
- * O((n + k) log n), k crossings. Source: Vatti's clipping as in Clipper2 (npm clipper2-ts).
+ * Rings whose boxes do not meet, directly or by way of others, are united apart: the sweep looks at every edge at a height,
+ * and a thousand letters side by side took 40 s in one sweep.
+ * O((n + k) log n) for k crossings, while few edges lie at one height. Source: Vatti's clipping as in Clipper2 (npm clipper2-ts).
  */
-export const unionRings = (rings: Rings): Rings => fromPaths(union(toPaths(rings), FillRule.NonZero));
+export function unionRings(rings: Rings): Rings {
+  const count = rings.starts.length - 1;
+  if (count <= FEW_RINGS) return fromPaths(union(toPaths(rings), FillRule.NonZero));
+  const parts = Array.from({ length: count }, (_, k) => getRing(rings, k));
+  const clusters = findClusters(parts.map(computeBox));
+  return concatRings(clusters.map((own) => fromPaths(union(toPaths(packRings(own.map((k) => parts[k]!))), FillRule.NonZero))));
+}
 
 /** Fills by the even-odd or the non-zero rule, and cleans like `unionRings`. */
 export const fillRings = (rings: Rings, rule: 'evenodd' | 'nonzero'): Rings =>

@@ -1,6 +1,6 @@
 import Flatbush from 'flatbush';
-import { fillRings } from '../base/boolean';
-import { computeBox, concatRings, getRing, isEmptyBox, packRings, type Box, type Rings } from '../base/rings';
+import { fillRings, unionRings } from '../base/boolean';
+import { concatRings, getRing, packRings, type Rings } from '../base/rings';
 import type { ImportedDrawing, ImportedLine } from './drawing';
 
 export interface CleanOptions {
@@ -179,45 +179,14 @@ function fillAreas(lines: readonly ImportedLine[], report: CleanReport): number[
     shapes.set(key, shape);
   }
   const filled = [...shapes.values()].map((s): Rings => fillRings(packRings(s.parts), s.rule));
+  const all = unionRings(concatRings(filled));
   const out: number[][] = [];
-  // Only shapes whose boxes meet are united: a union of all would scan every one of them at every height.
-  for (const cluster of findClusters(filled.map((r) => computeBox(r.xy)))) {
-    const all = cluster.length === 1 ? filled[cluster[0]!]! : fillRings(concatRings(cluster.map((i) => filled[i]!)), 'nonzero');
-    for (let k = 0; k + 1 < all.starts.length; k++) {
-      const ring = getRing(all, k);
-      const own = new Array<number>(ring.length);
-      for (let i = 0; i < ring.length; i++) own[i] = round(ring[i]!);
-      out.push(own);
-    }
+  for (let k = 0; k + 1 < all.starts.length; k++) {
+    const ring = getRing(all, k);
+    const own = new Array<number>(ring.length);
+    for (let i = 0; i < ring.length; i++) own[i] = round(ring[i]!);
+    out.push(own);
   }
   report.ringsOut += out.length;
-  return out;
-}
-
-/** Groups of boxes that meet, directly or by way of others; empty boxes are left out. O(n log n + meetings). */
-function findClusters(boxes: readonly Box[]): number[][] {
-  const inked = boxes.map((_, i) => i).filter((i) => !isEmptyBox(boxes[i]!));
-  if (inked.length === 0) return [];
-  const index = new Flatbush(inked.length);
-  for (const i of inked) index.add(boxes[i]!.minX, boxes[i]!.minY, boxes[i]!.maxX, boxes[i]!.maxY);
-  index.finish();
-  const seen = new Uint8Array(inked.length);
-  const out: number[][] = [];
-  for (let s = 0; s < inked.length; s++) {
-    if (seen[s]) continue;
-    seen[s] = 1;
-    const cluster: number[] = [];
-    const open = [s];
-    for (let k = open.pop(); k !== undefined; k = open.pop()) {
-      cluster.push(inked[k]!);
-      const b = boxes[inked[k]!]!;
-      for (const near of index.search(b.minX, b.minY, b.maxX, b.maxY)) {
-        if (seen[near]) continue;
-        seen[near] = 1;
-        open.push(near);
-      }
-    }
-    out.push(cluster);
-  }
   return out;
 }

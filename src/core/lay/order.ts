@@ -4,6 +4,8 @@ import { reverseStroke } from '../cut/stroke';
 /** Ends looked at round each end; more found nothing shorter on lettering, fewer left crossings. */
 const NEIGHBOURS = 12;
 const MAX_ROUNDS = 40;
+/** With more strokes the nearest is asked of the index. */
+const MANY_STROKES = 4000;
 /** Least that a change has to save, mm: below it rounding would go round in circles. */
 const LEAST_GAIN_MM = 1e-9;
 
@@ -14,8 +16,8 @@ const LEAST_GAIN_MM = 1e-9;
  * @param strokes x, y, depth triples; not mutated.
  * @param reversible Whether a stroke may be run from its other end.
  * @param from Sheet point the tool comes from.
- * @returns New list, strokes turned round where that helps. O(n²) for the first order with a small constant, then
- * about O(n · neighbours) a round.
+ * @returns New list, strokes turned round where that helps. O(n²) with a small constant for the first order of up to
+ * `MANY_STROKES`, about O(n log n) above; then about O(n · neighbours) a round.
  */
 export function orderStrokes(strokes: readonly Float64Array[], reversible: boolean, from: readonly [number, number]): Float64Array[] {
   const n = strokes.length;
@@ -149,7 +151,22 @@ function createTour(strokes: readonly Float64Array[], from: readonly [number, nu
     return true;
   }
 
+  /** Nearest neighbour by the index: where there are many strokes, looking at all of them each time would take longest. */
+  function startByIndex(reversible: boolean): void {
+    const done = new Uint8Array(n);
+    const isFree = (e: number): boolean => !done[e >> 1] && (reversible || (e & 1) === 0);
+    let at = start;
+    for (let k = 0; k < n; k++) {
+      const end = index.neighbors(xs[at]!, ys[at]!, 1, Infinity, isFree)[0]!;
+      visits[k] = end;
+      position[end >> 1] = k;
+      done[end >> 1] = 1;
+      at = end ^ 1;
+    }
+  }
+
   function startNearest(reversible: boolean): void {
+    if (n > MANY_STROKES) return startByIndex(reversible);
     const left = Int32Array.from({ length: n }, (_, k) => k);
     let count = n;
     let at = start;
