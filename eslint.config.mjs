@@ -19,7 +19,7 @@ export default tseslint.config(
   {
     // Its callbacks run in the page.
     files: ['scripts/bench/browser.mjs'],
-    languageOptions: { globals: { window: 'readonly', document: 'readonly', performance: 'readonly', PerformanceObserver: 'readonly' } },
+    languageOptions: { globals: { window: 'readonly', document: 'readonly', performance: 'readonly', PerformanceObserver: 'readonly', PointerEvent: 'readonly', requestAnimationFrame: 'readonly' } },
   },
   {
     files: ['src/core/**/*.ts'],

@@ -49,6 +49,10 @@ export const shots = {
     await page.goto(address);
     await page.waitForTimeout(800);
   },
+  machines: async (page, address) => {
+    await page.goto(`${address}/machines`);
+    await page.waitForTimeout(600);
+  },
   crib: async (page, address) => {
     await page.goto(`${address}/crib`);
     await page.waitForTimeout(600);

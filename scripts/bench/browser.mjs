@@ -43,10 +43,17 @@ async function measureDrag(page) {
   });
   await page.mouse.move(x, y);
   await page.mouse.down();
-  for (let k = 0; k < 90; k++) {
-    await page.mouse.move(x + 20 * Math.sin(k / 9), y + 20 * Math.sin(k / 7));
-    await page.waitForTimeout(12);
-  }
+  // One move a frame from within the page, so that the way from the test to the browser is not measured.
+  await page.evaluate(([x0, y0]) => new Promise((resolve) => {
+    const frame = document.querySelector('[data-testid=frame]');
+    let k = 0;
+    const step = () => {
+      if (k++ === 120) return resolve();
+      frame.dispatchEvent(new PointerEvent('pointermove', { bubbles: true, pointerId: 1, clientX: x0 + 20 * Math.sin(k / 9), clientY: y0 + 20 * Math.sin(k / 7) }));
+      requestAnimationFrame(step);
+    };
+    requestAnimationFrame(step);
+  }), [x, y]);
   await page.mouse.up();
   const marks = await page.evaluate(() => window.hobelMarks);
   const gaps = marks.slice(1).map((t, k) => t - marks[k]);

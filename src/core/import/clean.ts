@@ -1,6 +1,7 @@
 import Flatbush from 'flatbush';
 import { fillRings, unionRings } from '../base/boolean';
-import { concatRings, getRing, packRings, type Rings } from '../base/rings';
+import { findClusters } from '../base/clusters';
+import { computeBox, concatRings, getRing, packRings, type Rings } from '../base/rings';
 import type { ImportedDrawing, ImportedLine } from './drawing';
 
 export interface CleanOptions {
@@ -179,13 +180,16 @@ function fillAreas(lines: readonly ImportedLine[], report: CleanReport): number[
     shapes.set(key, shape);
   }
   const filled = [...shapes.values()].map((s): Rings => fillRings(packRings(s.parts), s.rule));
-  const all = unionRings(concatRings(filled));
   const out: number[][] = [];
-  for (let k = 0; k + 1 < all.starts.length; k++) {
-    const ring = getRing(all, k);
-    const own = new Array<number>(ring.length);
-    for (let i = 0; i < ring.length; i++) own[i] = round(ring[i]!);
-    out.push(own);
+  // Each shape is clean by now: only those whose boxes meet have to be united.
+  for (const cluster of findClusters(filled.map((r) => computeBox(r.xy)))) {
+    const all = cluster.length === 1 ? filled[cluster[0]!]! : unionRings(concatRings(cluster.map((i) => filled[i]!)));
+    for (let k = 0; k + 1 < all.starts.length; k++) {
+      const ring = getRing(all, k);
+      const own = new Array<number>(ring.length);
+      for (let i = 0; i < ring.length; i++) own[i] = round(ring[i]!);
+      out.push(own);
+    }
   }
   report.ringsOut += out.length;
   return out;
