@@ -1,5 +1,5 @@
 import { createWriteStream } from 'node:fs';
-import { mkdir, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { mkdir, readdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { Command } from 'commander';
 import { toPathLines, toReport } from '../core/export/report';
@@ -13,6 +13,20 @@ import { createFileLibrary } from '../server/resources/fonts';
 
 const EXIT_INVALID = 2;
 const EXIT_SPOILS = 3;
+
+/** Makes a folder and those above it, one by one: Node's own way spins for ever on a file system that takes none. */
+async function makeFolder(folder: string): Promise<void> {
+  try {
+    await mkdir(folder);
+  } catch (error) {
+    const { code } = error as NodeJS.ErrnoException;
+    const parent = path.dirname(folder);
+    if (code === 'EEXIST' && (await stat(folder)).isDirectory()) return;
+    if (code !== 'ENOENT' || parent === folder || (await stat(parent).then((s) => s.isDirectory(), () => false))) throw error;
+    await makeFolder(parent);
+    await mkdir(folder);
+  }
+}
 
 const program = new Command('hobel').description('Plans engraving jobs and writes their programs.');
 const collect = (value: string, list: string[]): string[] => [...list, value];
@@ -49,7 +63,7 @@ program
     const engines = await loadEngines();
     const lettering = createLetterer(createFileLibrary(engines, path.dirname(path.resolve(file))), () => new Date().toISOString().slice(0, 10)).compute(job);
     const plan = createPlanner(engines.voronoi).compute(job, lettering, () => undefined);
-    await mkdir(options.out, { recursive: true });
+    await makeFolder(path.resolve(options.out));
     const out = (name: string) => path.join(options.out, name);
     const spoiling = plan.findings.filter((f) => f.severity === 'spoils' && !options.accept.includes(f.code));
     await writeFile(out('report.json'), `${JSON.stringify(toReport(job, lettering, plan), null, 2)}\n`);
