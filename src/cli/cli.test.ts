@@ -81,6 +81,17 @@ describe('hobel plan', () => {
     }
   });
 
+  it('says in a line that the folder cannot be written, and makes those above it where it can', () => {
+    const job = file('fine.json', lineJob('I'));
+    const { status, stderr } = hobel('plan', job, '--out', file('a-file', 'x'));
+    expect(status).toBe(1);
+    expect(stderr.trim().split('\n').at(-1)).toContain('a-file');
+    expect(stderr).not.toContain('    at ');
+    // A file system that takes no folders (regression: it spun for ever).
+    expect(hobel('plan', job, '--out', '/proc/nope/deeper').status).toBe(1);
+    expect(hobel('plan', job, '--out', path.join(dir, 'a', 'b', 'c')).status).toBe(0);
+  });
+
   it('says what an unknown code of --accept is', () => {
     const { status, stderr } = hobel('plan', file('ok.json', lineJob('I')), '--out', path.join(dir, 'ok'), '--accept', 'mirorred');
     expect(status).toBe(2);

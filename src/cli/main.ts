@@ -102,4 +102,12 @@ program
     }
   });
 
-await program.parseAsync();
+// A folder that cannot be written, a full disk: said in a line. Anything else is a defect and keeps its trace.
+try {
+  await program.parseAsync();
+} catch (error) {
+  const { code, message } = error as NodeJS.ErrnoException;
+  if (!code) throw error;
+  complain(message);
+  process.exitCode = 1;
+}
