@@ -31,6 +31,26 @@ describe('createPlanner', () => {
     }
   }, 60_000);
 
+  it('carves what the lettering says now, not what the job said before (regression: a date that passed midnight)', async () => {
+    const engines = await getEngines();
+    let today = '2026-03-31';
+    const letterer = createLetterer(await getLibrary(), () => today);
+    const planner = createPlanner(engines.voronoi);
+    const job = carveJob('{date}');
+    const programOf = () => planner.compute(job, letterer.compute(job), () => undefined).program.lines;
+    const before = programOf();
+    expect(programOf()).toEqual(before);
+    today = '2026-04-01';
+    expect(programOf()).not.toEqual(before);
+  });
+
+  it('neither shows nor cuts what is hidden, and says nothing of it', async () => {
+    const { plan, lettering } = await planJob({ ...carveJob('SEEN', { words: { hidden: true } }), cuts: [] });
+    expect(lettering.artworks[0]!.regions.xy).toHaveLength(0);
+    expect(plan.laid.count).toBe(0);
+    expect(plan.findings).toEqual([]);
+  });
+
   it('stops when told to by a progress that throws, and can plan again', async () => {
     const planner = createPlanner((await getEngines()).voronoi);
     const job = carveJob('STOP HERE');

@@ -49,7 +49,7 @@ export interface Plan {
 export type PlanStage = 'carving' | 'ordering' | 'laying' | 'posting' | 'reading back';
 export type OnProgress = (stage: PlanStage, share: number) => void;
 
-/** Plans jobs again and again, paying only for cuts whose lettering, cutter, depth or blank changed. */
+/** Plans jobs again and again, paying for carving only where a piece of lettering, the cutter, the depth or the blank changed. */
 export interface Planner {
   /** @param onProgress May throw to stop the plan. */
   compute(job: Job, lettering: Lettering, onProgress: OnProgress): Plan;
@@ -62,12 +62,11 @@ interface Carved {
 }
 
 export function createPlanner(engine: VoronoiEngine): Planner {
-  let memo = new Map<string, Carved>();
   const pieces = createCarveCache();
   return {
     compute(job, lettering, onProgress) {
       const surface = createSurface(job.blank);
-      const next = new Map<string, Carved>();
+      const surfaceKey = JSON.stringify(job.blank);
       const findings: Finding[] = [...lettering.findings, ...findMotionFaults(job)];
       const enabled = job.cuts.filter((c) => c.enabled);
       const cuts = enabled.map((cut) => ({ cut, tool: job.tools.find((t) => t.id === cut.toolId)! }));
@@ -77,11 +76,8 @@ export function createPlanner(engine: VoronoiEngine): Planner {
       const summaries = cuts.map(({ cut, tool }, index): CutSummary => {
         const chosen = chooseLettering(job, cut, lettering.artworks);
         chosen.forEach((art) => used[cut.kind].add(art.id));
-        const key = JSON.stringify([chosen.map((a) => job.inscriptions.find((i) => i.id === a.id)), job.guides, job.variables, job.blank, tool, cut.kind === 'v-carve' ? cut.maxDepthMm : cut.depthMm, cut.kind]);
         const share = (s: number) => onProgress('carving', (index + s) / cuts.length);
-        const known = memo.get(key);
-        const { plan: carved, faults } = known ?? carve(cut, tool, chosen, surface, engine, share, pieces, JSON.stringify(job.blank));
-        next.set(key, { plan: carved, faults });
+        const { plan: carved, faults } = carve(cut, tool, chosen, surface, engine, share, pieces, surfaceKey);
         findings.push(...faults);
         const summary: CutSummary = {
           id: cut.id, kind: cut.kind, tool: tool.name, levelsMm: [], maxDepthMm: carved.deepestMm, cutLengthMm: 0, strokes: 0,
@@ -110,7 +106,6 @@ export function createPlanner(engine: VoronoiEngine): Planner {
         });
         return summary;
       });
-      memo = next;
       lettering.artworks.forEach((art, i) => {
         const areas = !isEmptyRings(art.regions) && !used['v-carve'].has(art.id);
         const strokes = !isEmptyRings(art.chains) && !used['centre-line'].has(art.id);
