@@ -200,10 +200,10 @@ function Lettering({ lettering, surface, cost, pale }: { lettering: LetteringVie
     // A drag is shown by moving what is there, on a surface that looks the same everywhere; the lettering set anew follows.
     const move = surface.kind === 'cylinder' ? findMove(i, inscriptions.find((own) => own.id === i.id)) : { dxMm: 0, dTurnDeg: 0 };
     return (
-    <group key={i.id} position={[move.dxMm, 0, 0]} rotation={[-move.dTurnDeg * DEG, 0, 0]}>
-      {i.fill.positions.length > 0 && <Filled positions={i.fill.positions} normals={i.fill.normals} colour={tone(selection.includes(i.id) ? '#4a3507' : '#1e1b17')} />}
-      {i.lines.length > 0 && <Lines positions={i.lines} colour={tone(selection.includes(i.id) ? '#4a3507' : '#1e1b17')} />}
-    </group>
+      <group key={i.id} position={[move.dxMm, 0, 0]} rotation={[-move.dTurnDeg * DEG, 0, 0]}>
+        {i.fill.positions.length > 0 && <Filled positions={i.fill.positions} normals={i.fill.normals} colour={tone(selection.includes(i.id) ? '#4a3507' : '#1e1b17')} />}
+        {i.lines.length > 0 && <Lines positions={i.lines} colour={tone(selection.includes(i.id) ? '#4a3507' : '#1e1b17')} />}
+      </group>
     );
   });
 }
