@@ -5,7 +5,7 @@ const empty = { browser: './src/workers/empty.ts' };
 
 const config: NextConfig = {
   allowedDevOrigins: ['127.0.0.1'],
-  serverExternalPackages: ['better-sqlite3', 'harfbuzzjs', 'wawoff2'],
+  serverExternalPackages: ['better-sqlite3', 'harfbuzzjs', 'wawoff2', 'occt-import-js'],
   turbopack: { resolveAlias: { module: empty, fs: empty, path: empty }, root: import.meta.dirname },
   devIndicators: false,
   // Bootstrap's own sources still use @import.

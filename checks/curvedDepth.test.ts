@@ -5,8 +5,7 @@ import { createCylinder } from '../src/core/surface/cylinder';
 import { computeVCarve } from '../src/core/cut/carve';
 import { createVCarve } from '../src/core/job/defaults';
 import { toPathLines } from '../src/core/export/report';
-import { carveJob, getEngines, planJob, rect, ringsOf, type Planned } from '../tests/support';
-import type { Job } from '../src/core/job/schema';
+import { asWork, carveJob, getEngines, planJob, rect, ringsOf, type Planned } from '../tests/support';
 import { createSweep } from './sweep';
 
 describe('V depth on flat stock', () => {
@@ -37,7 +36,7 @@ describe('V depth on a cylinder', () => {
   it.each(table)('R %d, half-width %d, %d°: the planner goes to %d mm', async (R, w, included, depth) => {
     expect(trueDepth(R, w, included)).toBeCloseTo(depth, 4);
     // A straight bar along the axis, long against its width; the planner has no formula for it.
-    const surface = createCylinder(2 * R, 100, 0, Math.PI);
+    const surface = asWork(createCylinder(2 * R, 100, 0, Math.PI));
     const cut = { ...createVCarve('c', 't'), maxDepthMm: 50 };
     const tool = { id: 't', name: 't', kind: 'v' as const, includedDeg: included, tipMm: 0, diameterMm: 30, fluteLengthMm: 30, flutes: 1, number: 1 };
     const made = computeVCarve([ringsOf(rect(20, -w, 80, w))], cut, tool, surface, (await getEngines()).voronoi, () => undefined);
@@ -56,7 +55,7 @@ describe('V depth on a cylinder', () => {
   });
 
   it('a stroke that runs round has no drop across: flat and true depth agree', async () => {
-    const surface = createCylinder(16, 100, 0, Math.PI);
+    const surface = asWork(createCylinder(16, 100, 0, Math.PI));
     const cut = { ...createVCarve('c', 't'), maxDepthMm: 50 };
     const tool = { id: 't', name: 't', kind: 'v' as const, includedDeg: 90, tipMm: 0, diameterMm: 30, fluteLengthMm: 30, flutes: 1, number: 1 };
     const made = computeVCarve([ringsOf(rect(50 - 0.5, -9, 50 + 0.5, 9))], cut, tool, surface, (await getEngines()).voronoi, () => undefined);
@@ -70,12 +69,12 @@ describe('V depth on a cylinder', () => {
  */
 describe('edge cut on the curved surface against the outline', () => {
   let planned: Planned;
-  let job: Job;
+  let job: ReturnType<typeof carveJob>;
   let result: { outside: number; uncut: number; uncut95: number; samples: number };
   beforeAll(async () => {
     job = carveJob('HABRSQ', { words: { heightMm: 6, letterSpacingMm: 0.2 }, blank: { diameterMm: 16, lengthMm: 60 } });
     planned = await planJob(job);
-    const sweep = createSweep([...toPathLines(job, planned.plan)], 45);
+    const sweep = createSweep([...toPathLines(job, planned.plan, planned.surface)], 45);
     result = sweep.measureEdge(planned.lettering.artworks[0]!.regions, createSurface(job.blank), 0.05);
     console.info('edge swept, µm:', JSON.stringify(result, (_, v) => (typeof v === 'number' && v < 1 ? +(1000 * v).toFixed(2) : v)));
   }, 120_000);
@@ -89,10 +88,10 @@ describe('edge cut on the curved surface against the outline', () => {
   it('the sweep itself would notice flat depths: planned as if flat, the same letters miss the outline', async () => {
     // The same wording planned on a blank so large that it is flat, then put on the small one.
     const flatJob = { ...job, blank: { ...job.blank, diameterMm: 2000 } };
-    const { plan, lettering } = await planJob(flatJob);
+    const { plan, lettering, surface: large } = await planJob(flatJob);
     const small = createSurface(job.blank);
     const p = new Float64Array(6);
-    const lines = [...toPathLines(flatJob, plan)].map((line) => {
+    const lines = [...toPathLines(flatJob, plan, large)].map((line) => {
       const path = JSON.parse(line) as { tip: number[][]; axis: number[][]; kind: string; y?: number };
       const big = createSurface(flatJob.blank);
       path.tip.forEach((t, i) => {
@@ -109,7 +108,7 @@ describe('edge cut on the curved surface against the outline', () => {
 
   it('the proof that the bench shows agrees with the sweep', async () => {
     const { computeEdgeProof } = await import('../src/core/proof/edge');
-    const proof = computeEdgeProof(job, planned.lettering, planned.plan, () => undefined)!;
+    const proof = computeEdgeProof(job, planned.lettering, planned.plan, planned.surface, () => undefined)!;
     expect(Math.abs(proof.maxOutsideUm / 1000 - result.outside)).toBeLessThan(0.0015);
     expect(Math.abs(proof.maxUncutUm / 1000 - result.uncut)).toBeLessThan(0.0025);
   });

@@ -8,7 +8,7 @@ import { createContactSolver } from '../src/core/cut/contact';
 import { createVProfile } from '../src/core/cut/profile';
 import { computeTrueAxis } from '../src/core/cut/trueAxis';
 import { createCylinder } from '../src/core/surface/cylinder';
-import { getEngines, getLibrary } from '../tests/support';
+import { layerOn, asWork, getEngines, getLibrary } from '../tests/support';
 import type { Rings } from '../src/core/base/rings';
 import { locate } from './sweep';
 
@@ -22,7 +22,7 @@ describe.each([['BOLD', 'dejavu-sans-bold'], ['Rag', 'cinzel-bold'], ['Quay', 'g
     const found = (await getLibrary()).find({ id: font });
     if (!found.ok) throw new Error(font);
     const art = computeInscription({ ...createInscription('i', text, font, 20), heightMm: 6 }, {
-      find: () => found.value, curve: () => null, surface: { mmPerRad: 20, periodMm: null }, cache: createGlyphCache(), variables: createVariables(), todayIso: '',
+      find: () => found.value, curve: () => null, layer: layerOn(createCylinder(40, 40, 0, Math.PI)), steepLimitDeg: 60, cache: createGlyphCache(), variables: createVariables(), todayIso: '',
     });
     const made = createOutline(art.regions);
     if (!made.ok) throw new Error(made.error.kind);
@@ -66,7 +66,7 @@ describe.each([['BOLD', 'dejavu-sans-bold'], ['Rag', 'cinzel-bold'], ['Quay', 'g
 
   it('the path of a V on flat stock never goes deeper than the outline allows: overshoot at most 2 µm', () => {
     // So large a cylinder is flat to 1e-6 mm under one word.
-    const surface = createCylinder(2000, 100, 0, Math.PI);
+    const surface = asWork(createCylinder(2000, 100, 0, Math.PI));
     const profile = createVProfile(90, 0);
     const axis = computeTrueAxis(o, m, surface, createContactSolver(o, surface, profile), () => undefined);
     let over = 0;

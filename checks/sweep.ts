@@ -66,7 +66,8 @@ export function createSweep(lines: readonly string[], halfAngleDeg: number) {
     inside,
     /**
      * At places along every ring, probes outward and inward across the outline on the surface. A probe counts by its true
-     * distance to the whole outline, since beside a notch the way outward soon leads into the next stroke.
+     * distance to the whole outline on the surface, since beside a notch the way outward soon leads into the next stroke, and a
+     * sheet may stretch.
      * @returns Largest distance at which something outside is cut, and at which something inside is left, mm.
      */
     measureEdge(rings: Rings, surface: Surface, spacingMm: number) {
@@ -76,6 +77,7 @@ export function createSweep(lines: readonly string[], halfAngleDeg: number) {
         surface.pointInto(x, y, p);
         return inside(p[0]!, p[1]!, p[2]!) > 0;
       };
+      const measure = createTrueDistance(rings, surface);
       let outside = 0;
       const left: number[] = [];
       for (let k = 0; k + 1 < rings.starts.length; k++) {
@@ -91,13 +93,13 @@ export function createSweep(lines: readonly string[], halfAngleDeg: number) {
             const x = rings.xy[a]! + (ahead / length) * dx, y = rings.xy[a + 1]! + (ahead / length) * dy;
             for (const o of PROBES_MM) {
               if (!cutAt(x + o * nx, y + o * ny)) break;
-              const at = locate(rings, x + o * nx, y + o * ny);
+              const at = measure(x + o * nx, y + o * ny);
               if (!at.inside) outside = Math.max(outside, at.distance);
             }
             let uncut = 0;
             for (const o of PROBES_MM) {
               if (cutAt(x - o * nx, y - o * ny)) break;
-              const at = locate(rings, x - o * nx, y - o * ny);
+              const at = measure(x - o * nx, y - o * ny);
               if (at.inside) uncut = Math.max(uncut, at.distance);
             }
             left.push(uncut);
@@ -112,6 +114,40 @@ export function createSweep(lines: readonly string[], halfAngleDeg: number) {
 }
 
 const PROBES_MM = [0.00025, 0.0005, 0.001, 0.0015, 0.002, 0.003, 0.004, 0.005, 0.007, 0.01, 0.015, 0.02, 0.03, 0.05];
+
+/** Distance in space from a sheet place to the outline as it lies on the surface, and whether it lies in the region. Brute force. */
+function createTrueDistance(rings: Rings, surface: Surface) {
+  const pieces: number[] = [];
+  const p = new Float64Array(3);
+  for (let k = 0; k + 1 < rings.starts.length; k++) {
+    const from = rings.starts[k]!, n = rings.starts[k + 1]! - from;
+    for (let i = 0; i < n; i++) {
+      const a = 2 * (from + i), b = 2 * (from + ((i + 1) % n));
+      const dx = rings.xy[b]! - rings.xy[a]!, dy = rings.xy[b + 1]! - rings.xy[a + 1]!;
+      // Chords of 0.05 mm leave an arc of 8 mm radius by 0.04 µm.
+      const parts = Math.max(1, Math.ceil(Math.hypot(dx, dy) / 0.05));
+      for (let j = 0; j < parts; j++) {
+        for (const t of [j / parts, (j + 1) / parts]) {
+          surface.pointInto(rings.xy[a]! + t * dx, rings.xy[a + 1]! + t * dy, p);
+          pieces.push(p[0]!, p[1]!, p[2]!);
+        }
+      }
+    }
+  }
+  const s = Float64Array.from(pieces);
+  return (x: number, y: number): { distance: number; inside: boolean } => {
+    surface.pointInto(x, y, p);
+    let best = Infinity;
+    for (let i = 0; i < s.length; i += 6) {
+      const dx = s[i + 3]! - s[i]!, dy = s[i + 4]! - s[i + 1]!, dz = s[i + 5]! - s[i + 2]!;
+      const qx = p[0]! - s[i]!, qy = p[1]! - s[i + 1]!, qz = p[2]! - s[i + 2]!;
+      const t = Math.min(1, Math.max(0, (qx * dx + qy * dy + qz * dz) / (dx * dx + dy * dy + dz * dz)));
+      const d = (qx - t * dx) ** 2 + (qy - t * dy) ** 2 + (qz - t * dz) ** 2;
+      if (d < best) best = d;
+    }
+    return { distance: Math.sqrt(best), inside: locate(rings, x, y).inside };
+  };
+}
 
 /** Distance from a point to the nearest edge of the rings, and whether it lies in the region (non-zero). Brute force. */
 export function locate(rings: Rings, x: number, y: number): { distance: number; inside: boolean } {

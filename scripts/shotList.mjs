@@ -13,6 +13,12 @@ const station = (key, then) => async (page, address) => {
   await page.waitForTimeout(400);
   await then?.(page);
 };
+const at = (job, key, then) => async (page, address) => {
+  await open(job)(page, address);
+  await page.keyboard.press(String(key));
+  await page.waitForTimeout(1500);
+  await then?.(page);
+};
 
 export const shots = {
   'bench-lettering': station(2),
@@ -41,6 +47,18 @@ export const shots = {
     await page.waitForTimeout(900);
   }),
   'bench-proof': station(5),
+  'lay-level': at('Lamp hood, Saltmarsh Light', 3, async (page) => {
+    await page.getByRole('button', { name: /Compare the lays/ }).click();
+    await page.waitForTimeout(3500);
+  }),
+  'blank-turned': at('Net float, Fathom & Reed', 1),
+  'slate-plate': at('Maker’s plate in slate', 4),
+  'blank-free': at('Compass cover', 1),
+  'lay-stretch': at('Compass cover', 3, async (page) => {
+    await page.getByRole('option', { name: /STEER/ }).click().catch(() => undefined);
+    await page.getByLabel('Show it on both views').check();
+    await page.waitForTimeout(1500);
+  }),
   shelf: async (page, address) => {
     await gauge(page, address);
     await page.getByLabel('Name of the job').fill('Rain gauge No. 7 ');

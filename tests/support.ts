@@ -5,6 +5,15 @@ import type { Engines } from '../src/core/pipeline/engines';
 import { createLetterer, type Library, type Lettering } from '../src/core/pipeline/lettering';
 import { createPlanner, type Plan } from '../src/core/pipeline/plan';
 import { packRings, type Rings } from '../src/core/base/rings';
+import { createLayMap } from '../src/core/lay/layMap';
+import { createPieceLayer, type PieceLayer } from '../src/core/lettering/layPieces';
+import { createLay } from '../src/core/job/laySchema';
+import type { BlankOf } from '../src/core/job/blankSchema';
+import { createWork, type Work } from '../src/core/machine/stance';
+import { createSurface, NO_SHAPES, type Shapes } from '../src/core/surface/registry';
+import type { Surface } from '../src/core/surface/surface';
+import { healSoup } from '../src/core/shape/heal';
+import type { ShapeMesh } from '../src/core/shape/shapeMesh';
 import { loadEngines } from '../src/server/resources/engines';
 import { createFileLibrary } from '../src/server/resources/fonts';
 
@@ -18,12 +27,22 @@ export async function getLibrary(baseDir: string | null = null): Promise<Library
 export interface Planned {
   lettering: Lettering;
   plan: Plan;
+  surface: Surface;
+  work: Work;
 }
 
+/** A surface with the tool along its normal everywhere. */
+export const asWork = (surface: Surface): Work => ({ ...surface, poseInto: surface.frameInto });
+
+/** Lays pieces like a label. */
+export const layerOn = (surface: Surface): PieceLayer => createPieceLayer(createLayMap(createLay(), surface), surface);
+
 /** Sets and plans a job from scratch. */
-export async function planJob(job: Job, baseDir: string | null = null): Promise<Planned> {
-  const lettering = createLetterer(await getLibrary(baseDir)).compute(job);
-  return { lettering, plan: createPlanner((await getEngines()).voronoi).compute(job, lettering, () => undefined) };
+export async function planJob(job: Job, baseDir: string | null = null, shapes: Shapes = NO_SHAPES): Promise<Planned> {
+  const lettering = createLetterer(await getLibrary(baseDir), () => '', shapes).compute(job);
+  const surface = createSurface(job.blank, shapes);
+  const plan = createPlanner((await getEngines()).voronoi, shapes).compute(job, lettering, () => undefined);
+  return { lettering, plan, surface, work: createWork(surface, job.machine, job.blank) };
 }
 
 export const codesOf = (plan: Plan): string[] => plan.findings.map((f) => f.code);
@@ -33,13 +52,16 @@ interface JobOptions {
   words?: Partial<TextInscription>;
   carve?: Partial<VCarveCut>;
   tool?: Partial<Tool>;
-  blank?: Partial<Job['blank']>;
+  blank?: Partial<BlankOf<'cylinder'>>;
   job?: Partial<Job>;
 }
 
+/** A job on a cylinder. */
+export type CylinderJob = Job & { blank: BlankOf<'cylinder'> };
+
 /** A job with one V-carved inscription round the blank. */
-export function carveJob(text: string, { font = 'dejavu-sans-bold', words, carve, tool, blank, job }: JobOptions = {}): Job {
-  const base = createJob('Test piece');
+export function carveJob(text: string, { font = 'dejavu-sans-bold', words, carve, tool, blank, job }: JobOptions = {}): CylinderJob {
+  const base = createJob('Test piece') as CylinderJob;
   return {
     ...base,
     blank: { ...base.blank, ...blank },
@@ -47,18 +69,18 @@ export function carveJob(text: string, { font = 'dejavu-sans-bold', words, carve
     inscriptions: [{ ...createInscription('words', text, font, (blank?.lengthMm ?? base.blank.lengthMm) / 2), rotationDeg: 90, ...words }],
     cuts: [{ ...createVCarve('carve', 'cutter'), maxDepthMm: 5, ...carve }],
     ...job,
-  };
+  } as CylinderJob;
 }
 
 /** A job with one inscription of a stroke font, engraved at a depth. */
-export function lineJob(text: string, cut: Partial<CentreLineCut> = {}, job: Partial<Job> = {}): Job {
-  const base = createJob('Test piece');
+export function lineJob(text: string, cut: Partial<CentreLineCut> = {}, job: Partial<Job> = {}): CylinderJob {
+  const base = createJob('Test piece') as CylinderJob;
   return {
     ...base,
     inscriptions: [{ ...createInscription('words', text, 'hershey-sans', 40), rotationDeg: 90 }],
     cuts: [{ ...createCentreLine('line', 'v60'), ...cut }],
     ...job,
-  };
+  } as CylinderJob;
 }
 
 /** The words of a job's first inscription. */
@@ -81,4 +103,44 @@ export function createRandom(seed: number): () => number {
     t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
     return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
   };
+}
+
+const MESH_ID = 'd'.repeat(64);
+
+/** A free shape that is a cap of a ball: radius 40, foot of 25, standing on z = 0 in its own frame, and its whole solid. */
+export const createDomeBlank = (): BlankOf<'free'> => ({
+  kind: 'free', source: 'dome', shape: { id: MESH_ID }, unitMm: 1, pick: [0, 0, 40], normal: [0, 0, 1], turnDeg: 0, creaseDeg: 30, mount: 'table', axisBelowMm: 0, zero: 'surface',
+});
+
+let dome: ShapeMesh | null = null;
+
+/** The dome as a mesh of some thousand triangles. */
+export function getDomeMesh(): ShapeMesh {
+  if (dome) return dome;
+  const made = healSoup({ corners: ballCap(40, Math.asin(25 / 40), 48, 96) });
+  if (!made.ok) throw new Error(made.error.kind);
+  return (dome = made.value);
+}
+
+export const domeShapes = (change: (mesh: ShapeMesh) => ShapeMesh = (m) => m): Shapes => {
+  const mesh = change(getDomeMesh());
+  return { find: (ref) => ('id' in ref && ref.id === MESH_ID ? mesh : null) };
+};
+
+/** Loose triangles of a cap of a ball about the origin, closed by a flat foot. */
+export function ballCap(radius: number, halfAngle: number, rings: number, sectors: number): Float64Array {
+  const out: number[] = [];
+  const at = (i: number, k: number): number[] => {
+    const t = (halfAngle * i) / rings, p = (2 * Math.PI * (k % sectors)) / sectors;
+    return [radius * Math.sin(t) * Math.cos(p), radius * Math.sin(t) * Math.sin(p), radius * Math.cos(t)];
+  };
+  const foot = [0, 0, radius * Math.cos(halfAngle)];
+  for (let k = 0; k < sectors; k++) {
+    for (let i = 0; i < rings; i++) {
+      if (i > 0) out.push(...at(i, k), ...at(i + 1, k + 1), ...at(i, k + 1));
+      out.push(...at(i, k), ...at(i + 1, k), ...at(i + 1, k + 1));
+    }
+    out.push(...foot, ...at(rings, k + 1), ...at(rings, k));
+  }
+  return Float64Array.from(out);
 }

@@ -9,6 +9,8 @@ import { parseJobText, toJobJsonSchema } from '../core/job/parse';
 import { createLetterer } from '../core/pipeline/lettering';
 import { createPlanner } from '../core/pipeline/plan';
 import { getResourcesDir, loadEngines } from '../server/resources/engines';
+import { createSurface } from '../core/surface/registry';
+import { loadFileShapes } from '../server/resources/shapes';
 import { createFileLibrary } from '../server/resources/fonts';
 
 const EXIT_INVALID = 2;
@@ -61,19 +63,22 @@ program
     }
     const job = parsed.value;
     const engines = await loadEngines();
-    const lettering = createLetterer(createFileLibrary(engines, path.dirname(path.resolve(file))), () => new Date().toISOString().slice(0, 10)).compute(job);
-    const plan = createPlanner(engines.voronoi).compute(job, lettering, () => undefined);
+    const baseDir = path.dirname(path.resolve(file));
+    const shapes = await loadFileShapes(job, baseDir, complain);
+    const lettering = createLetterer(createFileLibrary(engines, baseDir), () => new Date().toISOString().slice(0, 10), shapes).compute(job);
+    const plan = createPlanner(engines.voronoi, shapes).compute(job, lettering, () => undefined);
+    const surface = createSurface(job.blank, shapes);
     await makeFolder(path.resolve(options.out));
     const out = (name: string) => path.join(options.out, name);
     const spoiling = plan.findings.filter((f) => f.severity === 'spoils' && !options.accept.includes(f.code));
-    await writeFile(out('report.json'), `${JSON.stringify(toReport(job, lettering, plan), null, 2)}\n`);
-    await writeFile(out('unrolled.svg'), toUnrolledSvg(job, lettering, plan));
+    await writeFile(out('report.json'), `${JSON.stringify(toReport(job, lettering, plan, surface), null, 2)}\n`);
+    await writeFile(out('unrolled.svg'), toUnrolledSvg(job, lettering, plan, surface));
     // A program that would spoil the piece is held back, and one from an earlier run must not pass for it.
     if (spoiling.length) await rm(out('program.nc'), { force: true });
     else await writeFile(out('program.nc'), `${plan.program.lines.join('\n')}\n`);
     if (options.paths) {
       const stream = createWriteStream(out('paths.ndjson'));
-      for (const line of toPathLines(job, plan)) stream.write(`${line}\n`);
+      for (const line of toPathLines(job, plan, surface)) stream.write(`${line}\n`);
       await new Promise((resolve) => stream.end(resolve));
     }
     for (const finding of plan.findings) complain(`${finding.severity} ${finding.code}: ${finding.text}. ${finding.remedy}.`);

@@ -49,6 +49,23 @@ export async function guarded(handler: () => Promise<NextResponse> | NextRespons
   }
 }
 
+/** Reads a body piece by piece, so that one larger than it said is not taken in whole; null if it is over the limit. */
+export async function readBytes(request: Request, limitBytes: number): Promise<Uint8Array | null> {
+  if (Number(request.headers.get('content-length')) > limitBytes) return null;
+  const parts: Uint8Array[] = [];
+  let length = 0;
+  const reader = request.body?.getReader();
+  for (let part = await reader?.read(); part && !part.done; part = await reader!.read()) {
+    length += part.value.length;
+    if (length > limitBytes) {
+      void reader!.cancel();
+      return null;
+    }
+    parts.push(part.value);
+  }
+  return new Uint8Array(Buffer.concat(parts));
+}
+
 /** Largest body of a request, bytes: the largest job document is well under it. */
 export const MAX_BODY_BYTES = 8 * 1024 * 1024;
 

@@ -1,6 +1,6 @@
 import { asc, eq } from 'drizzle-orm';
 import { machineSchema, toolSchema, type Machine, type Tool } from '../core/job/schema';
-import { DEFAULT_MACHINE, STARTER_TOOLS } from '../core/job/defaults';
+import { DEFAULT_MACHINE, STARTER_TOOLS, TILTING_MACHINE } from '../core/job/defaults';
 import type { Db } from './db/connection';
 import { machines, tools } from './db/schema';
 
@@ -17,7 +17,7 @@ export function putTool(db: Db, tool: Tool): void {
 export const deleteTool = (db: Db, id: string): boolean => db.delete(tools).where(eq(tools.id, id)).run().changes > 0;
 
 export const listMachines = (db: Db): Machine[] =>
-  db.select().from(machines).orderBy(asc(machines.position)).all().map((row) => machineSchema.parse(JSON.parse(row.document)));
+  db.select().from(machines).orderBy(asc(machines.position)).all().map((row) => machineSchema.parse({ tilt: null, ...(JSON.parse(row.document) as object) }));
 
 export function putMachine(db: Db, machine: Machine): void {
   const position = db.select({ id: machines.id }).from(machines).all().length;
@@ -36,5 +36,6 @@ export function seedShop(db: Db): void {
       ...DEFAULT_MACHINE, id: 'router-rotary', name: 'Router, rotary along Y', wrappedAxis: 'X', sense: -1, feedMode: 'G94',
       lengthDigits: 3, angleDigits: 3, maxFeedMmPerMin: 6000, rapidMmPerMin: 8000, accelerationMmPerS2: 600, toolChanger: true,
     });
+    putMachine(db, TILTING_MACHINE);
   }
 }

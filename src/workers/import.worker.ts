@@ -2,7 +2,8 @@ import { cleanDrawing } from '../core/import/clean';
 import { describeImportError, type ImportedDrawing } from '../core/import/drawing';
 import { readDxf } from '../core/import/dxf';
 import { readSvg } from '../core/import/svg';
-import type { ImportAnswer, ImportRequest } from './protocol';
+import { describeMeridianImport, toMeridian } from '../core/import/meridian';
+import type { ImportAnswer, ImportRequest, ProfileAnswer, ProfileRequest } from './protocol';
 import { serve } from './serve';
 
 /** Largest chord error of imported curves, mm. */
@@ -11,7 +12,8 @@ const TOLERANCE_MM = 0.005;
 /** The drawing read last, so that other clean-up settings need not read it again. */
 let last: { key: string; drawing: ImportedDrawing } | null = null;
 
-serve<ImportRequest, ImportAnswer, number>(async ({ file, options, unitMm }, onProgress) => {
+serve<ImportRequest | ProfileRequest, ImportAnswer | ProfileAnswer, number>(async (request, onProgress) => {
+  const { file, unitMm } = request;
   const key = `${file.name}|${file.size}|${file.lastModified}|${unitMm}`;
   if (last?.key !== key) {
     const text = await file.text();
@@ -21,7 +23,12 @@ serve<ImportRequest, ImportAnswer, number>(async ({ file, options, unitMm }, onP
     if (!read.ok) return { answer: { ok: false, text: describeImportError(read.error, file.name) } };
     last = { key, drawing: read.value };
   }
-  const { layers, report } = cleanDrawing(last.drawing, options);
+  if ('profile' in request) {
+    const made = toMeridian(last.drawing);
+    if (!made.ok) return { answer: { ok: false, text: describeMeridianImport(made.error, file.name) } };
+    return { answer: { ok: true, nodes: made.value.nodes, notes: [...last.drawing.notes, ...made.value.notes] } };
+  }
+  const { layers, report } = cleanDrawing(last.drawing, request.options);
   if (layers.length === 0) {
     return { answer: { ok: false, text: describeImportError({ kind: 'empty', what: last.drawing.notes.join('; ') || 'there is no line in it' }, file.name) } };
   }

@@ -9,6 +9,7 @@ import type { Typeface } from '../core/lettering/typeface';
 import { createLetterer, type FontLookupError } from '../core/pipeline/lettering';
 import type { InscriptionArtwork } from '../core/lettering/artwork';
 import { createSurface } from '../core/surface/registry';
+import { ensureShape, workerShapes } from './shapes';
 import type { InscriptionView, LetteringRequest, LetteringView } from './protocol';
 import { serve } from './serve';
 
@@ -19,7 +20,7 @@ const DRAW_TOLERANCE_MM = 0.012;
 const typefaces = new Map<string, Result<Typeface, FontLookupError>>();
 const letterer = createLetterer({
   find: (ref) => ('id' in ref ? typefaces.get(ref.id) : undefined) ?? err({ kind: 'fontUnknown', name: 'id' in ref ? ref.id : ref.file }),
-}, () => new Date().toISOString().slice(0, 10));
+}, () => new Date().toISOString().slice(0, 10), workerShapes);
 const views = new WeakMap<InscriptionArtwork, { key: string; view: InscriptionView }>();
 
 async function loadTypeface(id: string): Promise<Result<Typeface, FontLookupError>> {
@@ -54,7 +55,7 @@ function toView(job: Job, art: InscriptionArtwork): InscriptionView {
   const key = JSON.stringify(job.blank);
   const known = views.get(art);
   if (known?.key === key) return known.view;
-  const surface = createSurface(job.blank);
+  const surface = createSurface(job.blank, workerShapes);
   const view: InscriptionView = {
     id: art.id,
     at: job.inscriptions.find((i) => i.id === art.id)!.at,
@@ -72,7 +73,7 @@ function toView(job: Job, art: InscriptionArtwork): InscriptionView {
 }
 
 serve<LetteringRequest, LetteringView, never>(async ({ job }) => {
-  await ensureTypefaces(job);
+  await Promise.all([ensureTypefaces(job), ensureShape(job)]);
   const start = performance.now();
   const lettering = letterer.compute(job);
   const inscriptions = lettering.artworks.map((art) => toView(job, art));

@@ -1,6 +1,8 @@
 import { createPlanner, type Planner } from '../core/pipeline/plan';
 import { computeEdgeProof } from '../core/proof/edge';
+import { createSurface } from '../core/surface/registry';
 import { loadVoronoi } from './resources';
+import { ensureShape, workerShapes } from './shapes';
 import type { PlanRequest, PlanView, Progress } from './protocol';
 import { serve } from './serve';
 
@@ -10,7 +12,8 @@ const PROGRESS_EVERY_MS = 60;
 let planner: Promise<Planner> | null = null;
 
 serve<PlanRequest, PlanView, Progress>(async ({ job, lettering }, onProgress) => {
-  planner ??= loadVoronoi().then(createPlanner);
+  planner ??= loadVoronoi().then((engine) => createPlanner(engine, workerShapes));
+  await ensureShape(job);
   const made = await planner;
   const start = performance.now();
   let told = 0;
@@ -21,7 +24,7 @@ serve<PlanRequest, PlanView, Progress>(async ({ job, lettering }, onProgress) =>
     onProgress({ stage, share });
   };
   const plan = made.compute(job, lettering, tell);
-  const edge = computeEdgeProof(job, lettering, plan, (share) => tell('checking edges', share));
+  const edge = computeEdgeProof(job, lettering, plan, createSurface(job.blank, workerShapes), (share) => tell('checking edges', share));
   const { laid, moves } = plan;
   const answer: PlanView = {
     cuts: plan.cuts,

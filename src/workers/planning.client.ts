@@ -1,7 +1,7 @@
-import type { ImportAnswer, ImportRequest, LetteringRequest, LetteringView, PlanRequest, PlanView, Progress } from './protocol';
+import type { ProfileAnswer, ProfileRequest, ShapeAnswer, ShapeRequest, ImportAnswer, ImportRequest, LetteringRequest, LetteringView, PlanRequest, PlanView, Progress } from './protocol';
 import { createWorkerCaller, type WorkerCaller } from './call.client';
 
-export type { ImportAnswer, ImportRequest, InscriptionView, LetteringView, PlanView, Progress } from './protocol';
+export type { ImportAnswer, ImportRequest, InscriptionView, ProfileAnswer, ShapeAnswer, LetteringView, PlanView, Progress } from './protocol';
 export { WorkerFailure } from './call.client';
 
 /** The two workers behind the bench: lettering answers at once, planning takes as long as it takes and can be stopped. */
@@ -14,6 +14,14 @@ export const createPlanningWorkers = (): PlanningWorkers => ({
   lettering: createWorkerCaller(() => new Worker(new URL('./lettering.worker.ts', import.meta.url), { type: 'module' })),
   plan: createWorkerCaller(() => new Worker(new URL('./plan.worker.ts', import.meta.url), { type: 'module' })),
 });
+
+/** The worker that reads free shapes and indexes their patches. Progress is a share in [0, 1]. */
+export const createShapeWorker = (): WorkerCaller<ShapeRequest, ShapeAnswer, number> =>
+  createWorkerCaller(() => new Worker(new URL('./shape.worker.ts', import.meta.url), { type: 'module' }));
+
+/** The worker that takes a profile from a drawing: the same that reads drawings. */
+export const createProfileWorker = (): WorkerCaller<ProfileRequest, ProfileAnswer, number> =>
+  createWorkerCaller(() => new Worker(new URL('./import.worker.ts', import.meta.url), { type: 'module' }));
 
 /** The worker that reads drawings. Progress is a share in [0, 1]. */
 export const createImportWorker = (): WorkerCaller<ImportRequest, ImportAnswer, number> =>

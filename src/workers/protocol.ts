@@ -1,4 +1,7 @@
-import type { Job } from '../core/job/schema';
+import type { BlankOf, Job } from '../core/job/schema';
+import type { Patch } from '../core/shape/patch';
+import type { ShapeMesh } from '../core/shape/shapeMesh';
+import type { MeridianNode } from '../core/surface/meridian';
 import type { Finding } from '../core/findings/finding';
 import type { Letter } from '../core/lettering/artwork';
 import type { Box, Rings } from '../core/base/rings';
@@ -67,6 +70,26 @@ export interface ImportRequest {
   /** Size of a drawing unit where the file does not say it, mm. */
   unitMm: number;
 }
+
+/** A file to read into a shape, or a patch to make of one that is kept. */
+export type ShapeRequest =
+  | { kind: 'import'; file: File }
+  | { kind: 'patch'; blank: BlankOf<'free'>; withMesh: boolean };
+
+export type ShapeAnswer =
+  | { kind: 'refused'; text: string }
+  | { kind: 'missing' }
+  | { kind: 'mesh'; id: string; mesh: ShapeMesh }
+  | { kind: 'patch'; patch: Patch | null; mesh: ShapeMesh | null };
+
+/** A meridian to be taken from a drawing, as nodes of a profile. */
+export interface ProfileRequest {
+  file: File;
+  unitMm: number;
+  profile: true;
+}
+
+export type ProfileAnswer = { ok: true; nodes: MeridianNode[]; notes: string[] } | { ok: false; text: string };
 
 export type ImportAnswer =
   | { ok: true; layers: CleanArtwork['layers']; report: CleanReport; notes: string[] }

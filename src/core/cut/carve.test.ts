@@ -1,5 +1,5 @@
 import { beforeAll, describe, expect, it } from 'vitest';
-import { carveJob, getEngines, planJob, rect, ringsOf } from '../../../tests/support';
+import { asWork, carveJob, getEngines, planJob, rect, ringsOf } from '../../../tests/support';
 import { createVCarve } from '../job/defaults';
 import type { Tool } from '../job/schema';
 import { createOutline } from '../medial/outline';
@@ -11,7 +11,7 @@ import { computeVCarve, createCarveCache } from './carve';
 
 const tool: Tool = { id: 't', name: 't', kind: 'v', includedDeg: 90, tipMm: 0, diameterMm: 12, fluteLengthMm: 6, flutes: 1, number: 1 };
 const cut = { ...createVCarve('c', 't'), maxDepthMm: 5 };
-const surface = createCylinder(40, 80, 0, Math.PI);
+const surface = asWork(createCylinder(40, 80, 0, Math.PI));
 let engine: VoronoiEngine;
 beforeAll(async () => {
   engine = (await getEngines()).voronoi;
@@ -72,7 +72,7 @@ describe('computeVCarve', () => {
       return made.ok ? made.value.deepestMm : NaN;
     };
     const on40 = depth(surface, '40');
-    expect(depth(createCylinder(10, 80, 0, 0), '10')).toBeGreaterThan(on40 + 0.1);
+    expect(depth(asWork(createCylinder(10, 80, 0, 0)), '10')).toBeGreaterThan(on40 + 0.1);
     expect(depth(surface, '40')).toBe(on40);
     expect(depth(surface, '40', { maxDepthMm: 1 })).toBe(1);
   });
@@ -81,12 +81,12 @@ describe('computeVCarve', () => {
     const job = carveJob('ABBA');
     const { lettering } = await planJob(job);
     const regions = lettering.artworks[0]!.regions;
-    const run = (homogeneous: boolean) => {
+    const run = (homogeneous: 'everywhere' | 'nowhere') => {
       const made = computeVCarve([regions], cut, tool, { ...surface, homogeneous }, engine, () => undefined);
       if (!made.ok) throw new Error('no');
       return made.value;
     };
-    const [moved, still] = [run(true), run(false)];
+    const [moved, still] = [run('everywhere'), run('nowhere')];
     expect(moved.deepestMm).toBeCloseTo(still.deepestMm, 6);
     const length = (p: typeof moved) => p.strokes.reduce((sum, s) => sum + computeStrokeLength(s), 0);
     expect(length(moved) / length(still)).toBeCloseTo(1, 4);
@@ -95,7 +95,7 @@ describe('computeVCarve', () => {
   it('takes nothing, a sliver, and a region of one letter on a tiny blank', () => {
     expect(carve([]).strokes).toEqual([]);
     expect(carve([[10, 0, 20, 0.0002, 20, 0.0004]]).strokes).toEqual([]);
-    expect(carve([rect(1, -0.2, 2, 0.2)], {}, tool, createCylinder(0.5, 5, 0, 0)).deepestMm).toBeGreaterThan(0.2);
+    expect(carve([rect(1, -0.2, 2, 0.2)], {}, tool, asWork(createCylinder(0.5, 5, 0, 0))).deepestMm).toBeGreaterThan(0.2);
   });
 });
 
@@ -103,7 +103,7 @@ describe('splitPieces', () => {
   const pieces = (...parts: number[][]) => {
     const made = createOutline(ringsOf(...parts));
     if (!made.ok) throw new Error(made.error.kind);
-    return splitPieces(made.value, true);
+    return splitPieces(made.value, 'everywhere');
   };
   it('gives equal keys to equal pieces wherever they are, and others to others', () => {
     const keys = pieces(rect(0, 0, 2, 1), rect(30.1234, -7.5, 32.1234, -6.5), rect(50, 0, 52, 1.0001)).map((p) => p.key);

@@ -1,10 +1,11 @@
-import { concatRings, isEmptyRings, type Rings } from '../base/rings';
+import { computeBox, concatRings, isEmptyRings, type Rings } from '../base/rings';
 import { ok, type Result } from '../base/result';
 import type { VCarveCut, Tool } from '../job/schema';
 import { computeMedialAxis, PRUNE_TOLERANCE_MM } from '../medial/medialAxis';
 import { createOutline, packOutline, type Outline, type OutlineError } from '../medial/outline';
 import type { VoronoiEngine } from '../medial/voronoi';
-import type { Surface } from '../surface/surface';
+import type { Work } from '../machine/stance';
+import { createChart } from './chart';
 import { computeFloor } from './floor';
 import { createContactSolver } from './contact';
 import { splitPieces } from './pieces';
@@ -24,6 +25,8 @@ export interface CarvePlan {
   deepestMm: number;
   /** How deep it would go without a limit, mm. */
   wantedMm: number;
+  /** Pieces left out because the tool would lie on the surface with its flank. */
+  tooSteep: number;
 }
 
 /** Carved pieces by what they depend on, kept from plan to plan, so that a letter is carved once and not at every keystroke. */
@@ -51,7 +54,7 @@ export function createCarveCache(): CarveCache {
  * surface; where that is deeper than the limit, along the outline's inside at the limit, and over the floor between.
  * Each connected piece is carved alone; equal pieces on a homogeneous surface are carved once.
  * @param regions Lettering on the sheet, mm; overlaps are united.
- * @param surfaceKey Equal for equal surfaces: part of the cache's keys.
+ * @param surfaceKey Equal for equal surfaces and stances: part of the cache's keys.
  * @returns The strokes (none for empty lettering), or `selfIntersecting`.
  * O(n log n + path points).
  */
@@ -59,20 +62,20 @@ export function computeVCarve(
   regions: readonly Rings[],
   cut: VCarveCut,
   tool: Tool,
-  surface: Surface,
+  surface: Work,
   engine: VoronoiEngine,
   onProgress: (share: number) => void,
   cache: CarveCache = createCarveCache(),
   surfaceKey = '',
 ): Result<CarvePlan, OutlineError> {
   const all = concatRings(regions);
-  if (isEmptyRings(all)) return ok({ strokes: [], deepestMm: 0, wantedMm: 0 });
+  if (isEmptyRings(all)) return ok({ ...NOTHING });
   const made = createOutline(all);
   if (!made.ok) return made;
   const pieces = splitPieces(made.value, surface.homogeneous);
   const profile = createProfile(tool);
   const common = JSON.stringify([surfaceKey, tool.kind, tool.includedDeg, tool.tipMm, tool.diameterMm, cut.maxDepthMm]);
-  const whole: CarvePlan = { strokes: [], deepestMm: 0, wantedMm: 0 };
+  const whole: CarvePlan = { ...NOTHING, strokes: [] };
   const total = made.value.segmentCount;
   let done = 0;
   for (const piece of pieces) {
@@ -80,7 +83,9 @@ export function computeVCarve(
     const size = piece.rings.xy.length / 2;
     let plan = cache.get(key);
     if (!plan) {
-      plan = carvePiece(packOutline(piece.rings), cut.maxDepthMm, surface, profile, engine, (share) => onProgress((done + share * size) / total));
+      const carved = carvePiece(piece.rings, cut.maxDepthMm, surface, profile, engine, (share) => onProgress((done + share * size) / total));
+      if (!carved.ok) return carved;
+      plan = carved.value;
       cache.set(key, plan);
     }
     done += size;
@@ -88,23 +93,34 @@ export function computeVCarve(
     for (const stroke of plan.strokes) whole.strokes.push(moveStroke(stroke, piece.dxMm, piece.dyMm));
     whole.deepestMm = Math.max(whole.deepestMm, plan.deepestMm);
     whole.wantedMm = Math.max(whole.wantedMm, plan.wantedMm);
+    whole.tooSteep += plan.tooSteep;
   }
   return ok(whole);
 }
 
-function carvePiece(outline: Outline, maxDepthMm: number, surface: Surface, profile: Profile, engine: VoronoiEngine, onProgress: (share: number) => void): CarvePlan {
-  const solver = createContactSolver(outline, surface, profile);
+const NOTHING: Readonly<CarvePlan> = { strokes: [], deepestMm: 0, wantedMm: 0, tooSteep: 0 };
+
+function carvePiece(rings: Rings, maxDepthMm: number, sheet: Work, profile: Profile, engine: VoronoiEngine, onProgress: (share: number) => void): Result<CarvePlan, OutlineError> {
+  const chart = createChart(sheet, computeBox(rings.xy), profile);
+  if (chart.tooSteep) return ok({ ...NOTHING, tooSteep: 1 });
+  const { work, shiftX } = chart;
+  // Off the grid after a chart: united and proven anew.
+  const made: Result<Outline, OutlineError> = chart.plain ? ok(packOutline(rings)) : createOutline(chart.toChart(rings));
+  if (!made.ok) return made;
+  const outline = made.value;
+  if (outline.segmentCount === 0) return ok({ ...NOTHING });
+  const solver = createContactSolver(outline, work, profile, chart.reach);
   const medial = computeMedialAxis(outline, engine, PRUNE_TOLERANCE_MM);
   onProgress(0.2);
-  const axis = computeTrueAxis(outline, medial, surface, solver, (share) => onProgress(0.2 + 0.6 * share));
+  const axis = computeTrueAxis(outline, medial, work, solver, (share) => onProgress(0.2 + 0.6 * share), shiftX);
   const trails = computeTrails(medial, axis);
   const deepest = trails.reduce((most, t) => Math.max(most, getDeepest(t)), 0);
   const limited = deepest > maxDepthMm;
   const strokes = trails
     .filter((t) => getDeepest(t) > MIN_DEPTH_MM)
     .map((t) => simplifyStroke(limited ? capDepth(t, maxDepthMm) : t, SIMPLIFY_TOLERANCE_MM));
-  if (limited) strokes.push(...computeFloor(outline, surface, profile, solver, maxDepthMm));
-  return { strokes, deepestMm: Math.min(deepest, maxDepthMm), wantedMm: deepest };
+  if (limited) strokes.push(...computeFloor(outline, work, profile, solver, maxDepthMm, shiftX));
+  return ok({ strokes: strokes.map((s) => chart.toSheet(s)), deepestMm: Math.min(deepest, maxDepthMm), wantedMm: deepest, tooSteep: 0 });
 }
 
 function moveStroke(points: Float64Array, dx: number, dy: number): Float64Array {

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { createRandom, getEngines, rect, ringsOf } from '../../../tests/support';
+import { asWork, createRandom, getEngines, rect, ringsOf } from '../../../tests/support';
 import { computeMedialAxis } from '../medial/medialAxis';
 import { createOutline, type Outline } from '../medial/outline';
+import { createPlate } from '../surface/plate';
 import { createCylinder } from '../surface/cylinder';
 import { createContactSolver } from './contact';
 import { computeFloor, findGrooveHalfWidths } from './floor';
@@ -41,7 +42,7 @@ function bruteDepth(o: Outline, R: number, profile: Profile, x: number, y: numbe
 describe('createContactSolver', () => {
   const o = outline(L);
   const R = 8;
-  const surface = createCylinder(2 * R, 60, 0, Math.PI);
+  const surface = asWork(createCylinder(2 * R, 60, 0, Math.PI));
   it.each([['a sharp V', createVProfile(90, 0)], ['a blunt V', createVProfile(60, 0.3)], ['a ball V', createBallVProfile(60, 0.2)]])('finds the least allowed depth for %s, as close places along the outline do', (_, profile) => {
     const solver = createContactSolver(o, surface, profile);
     const random = createRandom(12);
@@ -77,7 +78,7 @@ describe('profiles', () => {
 describe('computeTrueAxis and computeTrails', () => {
   it('use every edge of the axis once, in few strokes, none deeper than the outline allows', async () => {
     const o = outline(L);
-    const surface = createCylinder(16, 60, 0, Math.PI);
+    const surface = asWork(createCylinder(16, 60, 0, Math.PI));
     const profile = createVProfile(90, 0);
     const m = computeMedialAxis(o, (await getEngines()).voronoi, 0.002);
     const axis = computeTrueAxis(o, m, surface, createContactSolver(o, surface, profile), () => undefined);
@@ -88,13 +89,13 @@ describe('computeTrueAxis and computeTrails', () => {
     for (const t of trails) for (let i = 0; i < t.length; i += 3) expect(t[i + 2]!).toBeLessThan(bruteDepth(o, 8, profile, t[i]!, t[i + 1]!) + 2e-5);
   });
   it('knows a flat surface from a curved one', () => {
-    expect(isFlat(createCylinder(16, 60, 0, 0))).toBe(false);
-    expect(isFlat({ ...createCylinder(16, 60, 0, 0), curvatureInto: (_x, _y, out) => void out.fill(0) })).toBe(true);
+    expect(isFlat(asWork(createCylinder(16, 60, 0, 0)))).toBe(false);
+    expect(isFlat(createPlate({ shape: 'rectangle', lengthMm: 60, widthMm: 20, thicknessMm: 3, inclineRad: 0.3, inclineTowards: 'y' }))).toBe(true);
   });
 });
 
 describe('computeFloor', () => {
-  const surface = createCylinder(16, 60, 0, Math.PI);
+  const surface = asWork(createCylinder(16, 60, 0, Math.PI));
   const profile = createVProfile(90, 0);
   it('has a groove wider along the cylinder than round it at one depth', () => {
     const [along, round] = findGrooveHalfWidths(surface, profile, 0.5, 20, 0);

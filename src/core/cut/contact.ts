@@ -1,5 +1,5 @@
 import type { Outline } from '../medial/outline';
-import type { Surface } from '../surface/surface';
+import type { Work } from '../machine/stance';
 import type { Profile } from './profile';
 
 /** How far a cutter may go down at a place before it touches the outline there, and where it touches. */
@@ -28,7 +28,7 @@ const CONTACT_PRECISION = 0.03;
  * One solver serves one plan at a time: it keeps scratch space.
  */
 export interface ContactSolver {
-  /** Sets the sheet point under the tip; the tool stands along the surface's normal there. */
+  /** Sets the place under the tip; the tool stands there as the machine lets it. */
   moveTo(x: number, y: number): void;
   /** The least allowed depth found by walking downhill along the outline from a segment. */
   findContact(segment: number): Contact;
@@ -38,8 +38,14 @@ export interface ContactSolver {
   slopeAt(contact: Contact): number;
 }
 
-export function createContactSolver(o: Outline, surface: Surface, profile: Profile): ContactSolver {
+/**
+ * @param reach Largest reach of the cutter's print over that of an upright tool on a flat: more where it leans (see `Chart`).
+ */
+export function createContactSolver(o: Outline, surface: Work, profile: Profile, reachShare = 1): ContactSolver {
+  // Under a leaning tool the least on a segment lies farther from the foot of its perpendicular, and is the more below it.
+  const footSlack = 1.15 * reachShare;
   const frame = new Float64Array(6);
+  const curvature = new Float64Array(2);
   const p = new Float64Array(3);
   let atX = 0;
   let atY = 0;
@@ -109,7 +115,8 @@ export function createContactSolver(o: Outline, surface: Surface, profile: Profi
     moveTo(x, y) {
       atX = x;
       atY = y;
-      surface.frameInto(x, y, frame);
+      surface.poseInto(x, y, frame);
+      surface.curvatureInto(x, y, curvature);
     },
     findContact(start) {
       let segment = start;
@@ -132,7 +139,8 @@ export function createContactSolver(o: Outline, surface: Surface, profile: Profi
     findLeast(contact) {
       // A convex surface only falls away, so nothing beyond the groove's half-width can be touched; a concave one rises
       // towards the cutter, by less than this margin while the groove is narrower than 0.4 of the radius.
-      const reach = 1.3 * profile.halfWidthAt(Math.max(contact.depthMm, 0)) + 0.005;
+      const half = reachShare * profile.halfWidthAt(Math.max(contact.depthMm, 0));
+      const reach = 1.3 * half * (1 + 2 * half * Math.max(0, -curvature[1]!)) + 0.005;
       let least = contact;
       for (const i of o.index!.search(atX - reach, atY - reach, atX + reach, atY + reach)) {
         const j = o.next[i]!;
@@ -140,7 +148,7 @@ export function createContactSolver(o: Outline, surface: Surface, profile: Profi
         const dx = o.xy[2 * j]! - ax, dy = o.xy[2 * j + 1]! - ay;
         const u = Math.min(1, Math.max(0, ((atX - ax) * dx + (atY - ay) * dy) / (dx * dx + dy * dy)));
         const foot = depthTo(ax + u * dx, ay + u * dy);
-        if (foot > 1.15 * least.depthMm + 1e-3) continue;
+        if (foot > footSlack * least.depthMm + 1e-3) continue;
         const d = leastOnSegment(i);
         if (d < least.depthMm) least = contactOn(i, bestShare, d);
       }

@@ -1,7 +1,7 @@
 import { offsetRings } from '../base/boolean';
 import { computeBox, getRing, isEmptyRings, type Rings } from '../base/rings';
 import { toRings, type Outline } from '../medial/outline';
-import type { Surface } from '../surface/surface';
+import type { Work } from '../machine/stance';
 import type { ContactSolver } from './contact';
 import type { Profile } from './profile';
 
@@ -17,15 +17,17 @@ const MAX_FLOOR_PASSES = 2000;
  * Closed passes at a fixed depth: one along the inside of the outline where the cutter just touches it, and as many
  * further in as the floor needs. The V's groove is wider along a cylinder than round it at the same depth, so the inset
  * is taken in a sheet stretched to make both equal, then each point is moved until the allowed depth is the fixed one.
+ * @param shiftX Share of the groove's half-width by which a leaning tool stands beside its middle, towards smaller x.
  * @returns x, y, depth triples per closed pass, first point repeated at the end.
  * O(passes · n log n).
  */
 export function computeFloor(
   o: Outline,
-  surface: Surface,
+  surface: Work,
   profile: Profile,
   solver: ContactSolver,
   depthMm: number,
+  shiftX = 0,
 ): Float64Array[] {
   const rings = toRings(o);
   const box = computeBox(rings.xy);
@@ -36,7 +38,7 @@ export function computeFloor(
   const passes: Float64Array[] = [];
   let inset = offsetRings(scaled, -wideX, INSET_ARC_TOLERANCE_MM);
   for (let pass = 0; pass < MAX_FLOOR_PASSES && !isEmptyRings(inset); pass++) {
-    const placed = scaleY(inset, 1 / stretch);
+    const placed = shift(scaleY(inset, 1 / stretch), -shiftX * wideX);
     for (let k = 0; k + 1 < placed.starts.length; k++) {
       const ring = subdivide(getRing(placed, k), MAX_WALL_PIECE_MM);
       passes.push(pass === 0 ? settleOnWall(ring, solver, o, depthMm) : closeAtDepth(ring, depthMm));
@@ -47,10 +49,10 @@ export function computeFloor(
 }
 
 /** Half-width of the groove at a depth, along sheet x and along sheet y, mm, measured on the sheet at a place. */
-export function findGrooveHalfWidths(surface: Surface, profile: Profile, depthMm: number, x: number, y: number): [number, number] {
+export function findGrooveHalfWidths(surface: Work, profile: Profile, depthMm: number, x: number, y: number): [number, number] {
   const frame = new Float64Array(6);
   const p = new Float64Array(3);
-  surface.frameInto(x, y, frame);
+  surface.poseInto(x, y, frame);
   const allowed = (dx: number, dy: number): number => {
     surface.pointInto(x + dx, y + dy, p);
     const q = [p[0]! - frame[0]!, p[1]! - frame[1]!, p[2]! - frame[2]!];
@@ -59,7 +61,7 @@ export function findGrooveHalfWidths(surface: Surface, profile: Profile, depthMm
   };
   const solve = (ux: number, uy: number): number => {
     let lo = 0;
-    let hi = 2 * profile.halfWidthAt(depthMm) + 1e-6;
+    let hi = 6 * profile.halfWidthAt(depthMm) + 1e-6;
     for (let k = 0; k < 60; k++) {
       const w = (lo + hi) / 2;
       if (allowed(w * ux, w * uy) > depthMm) hi = w;
@@ -67,7 +69,11 @@ export function findGrooveHalfWidths(surface: Surface, profile: Profile, depthMm
     }
     return (lo + hi) / 2;
   };
-  return [solve(1, 0), solve(0, 1)];
+  return [(solve(1, 0) + solve(-1, 0)) / 2, (solve(0, 1) + solve(0, -1)) / 2];
+}
+
+function shift(rings: Rings, dx: number): Rings {
+  return dx === 0 ? rings : { xy: rings.xy.map((v, i) => (i % 2 ? v : v + dx)), starts: rings.starts };
 }
 
 function scaleY(rings: Rings, factor: number): Rings {
@@ -100,7 +106,7 @@ function settleOnWall(xy: readonly number[], solver: ContactSolver, o: Outline, 
     let x = xy[i]!;
     let y = xy[i + 1]!;
     let allowed = 0;
-    for (let k = 0; k < 6; k++) {
+    for (let k = 0; k < 10; k++) {
       solver.moveTo(x, y);
       const start = o.index!.neighbors(x, y, 1)[0]!;
       const contact = solver.findLeast(solver.findContact(start));

@@ -1,6 +1,7 @@
 import { GRID_MM } from '../base/boolean';
 import { splitComponents } from '../base/components';
 import { getRing, packRings, type Rings } from '../base/rings';
+import type { Work } from '../machine/stance';
 import { toRings, type Outline } from '../medial/outline';
 
 /**
@@ -18,10 +19,10 @@ export interface Piece {
 /**
  * Parts an outline into its pieces. What lies inside a piece has no other boundary nearer than the piece's own, so each
  * can be carved alone, and equal ones once.
- * @param movable Whether pieces may be moved to the origin; else they stay, and only a piece in the same place is equal.
+ * @param movable Which way pieces may be moved to the origin; else they stay, and only a piece in the same place is equal.
  * O(n log n).
  */
-export function splitPieces(o: Outline, movable: boolean): Piece[] {
+export function splitPieces(o: Outline, movable: Work['homogeneous']): Piece[] {
   return splitComponents(toRings(o)).map((component) => {
     const grids: Int32Array[] = [];
     let originX = Infinity, originY = Infinity;
@@ -33,7 +34,8 @@ export function splitPieces(o: Outline, movable: boolean): Piece[] {
         originY = Math.min(originY, grid[i + 1]!);
       }
     }
-    if (!movable) originX = originY = 0;
+    if (movable !== 'everywhere') originX = 0;
+    if (movable === 'nowhere') originY = 0;
     const rings = grids.map((grid) => fromLowest(grid, originX, originY)).sort((a, b) => a[0]! - b[0]! || a[1]! - b[1]! || a.length - b.length);
     return {
       rings: packRings(rings.map((grid) => Float64Array.from(grid, (v) => v * GRID_MM))),

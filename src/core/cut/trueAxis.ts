@@ -2,7 +2,7 @@ import {
   getSiteSegment, getSiteVertex, interpolateEdge, isPointSite, type MedialAxis, type Site,
 } from '../medial/medialAxis';
 import type { Outline } from '../medial/outline';
-import type { Surface } from '../surface/surface';
+import type { Work } from '../machine/stance';
 import type { Contact, ContactSolver } from './contact';
 
 /** Most by which a straight piece of the path may leave the true one, across or in depth, mm. */
@@ -24,16 +24,17 @@ export interface TrueAxis {
  * Bends the flat medial axis to the surface. On curved stock the two walls of a groove fall away by different amounts,
  * so each point moves sideways until its contacts allow equal depth, and nodes until all three do; the depth is then
  * the least that any of the outline allows, so nothing is cut outside beyond `PATH_TOLERANCE_MM`.
- * @param flat Whether the surface has no curvature: then nothing moves and the depth follows from the clearance.
  * @param onProgress Called with a share in [0, 1]; may throw to stop.
+ * @param shiftX Share of its clearance by which a leaning tool stands beside a node, towards smaller x.
  * O(points · near segments).
  */
 export function computeTrueAxis(
   o: Outline,
   m: MedialAxis,
-  surface: Surface,
+  surface: Work,
   solver: ContactSolver,
   onProgress: (share: number) => void,
+  shiftX = 0,
 ): TrueAxis {
   const nodeCount = m.x.length;
   const nodes = new Float64Array(3 * nodeCount);
@@ -117,7 +118,8 @@ export function computeTrueAxis(
     return false;
   };
 
-  const flat = isFlat(surface);
+  // Without curvature and lean nothing moves, and the depth follows from the clearance.
+  const flat = isFlat(surface) && shiftX === 0;
   const plain = (x: number, y: number, s0: Site, out: Float64Array): void => {
     solver.moveTo(x, y);
     out[0] = x;
@@ -133,8 +135,9 @@ export function computeTrueAxis(
     else if (flat) plain(m.x[v]!, m.y[v]!, m.site0[first]!, point);
     else {
       const sites = [...new Set(edges.flatMap((k) => [m.site0[k]!, m.site1[k]!]))];
-      if (edges.length < 3 || !balanceThree(m.x[v]!, m.y[v]!, m.r[v]!, sites, point)) {
-        balanceTwo(m.x[v]!, m.y[v]!, m.r[v]!, m.site0[first]!, m.site1[first]!, point);
+      const x = m.x[v]! - shiftX * m.r[v]!;
+      if (edges.length < 3 || !balanceThree(x, m.y[v]!, m.r[v]!, sites, point)) {
+        balanceTwo(x, m.y[v]!, m.r[v]!, m.site0[first]!, m.site1[first]!, point);
       }
     }
     nodes.set(point, 3 * v);
@@ -179,12 +182,7 @@ export function computeTrueAxis(
 }
 
 /** Whether a surface has no curvature anywhere; a plate has none. */
-export function isFlat(surface: Surface): boolean {
-  const k = new Float64Array(2);
-  const { minX, maxX, minY, maxY } = surface.domain;
-  surface.curvatureInto((minX + maxX) / 2, (minY + maxY) / 2, k);
-  return surface.isometric && k[0] === 0 && k[1] === 0;
-}
+export const isFlat = (surface: Pick<Work, 'flat'>): boolean => surface.flat;
 
 /** The three contacts whose directions are spread widest, or null if they all lie on one side. */
 function spreadThree(px: number, py: number, contacts: readonly Contact[]): [Contact, Contact, Contact] | null {

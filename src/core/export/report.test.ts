@@ -7,8 +7,8 @@ interface Line { cut: string; level: number; kind: string; tip: number[][]; axis
 describe('toPathLines', () => {
   it('keeps straight lines between points on the blank (regression: chords ran 50 µm off)', async () => {
     const job = lineJob('H—', { depthMm: 0.2 });
-    const { plan } = await planJob(job);
-    const lines = [...toPathLines(job, plan)].map((l) => JSON.parse(l) as Line);
+    const { plan, surface } = await planJob(job);
+    const lines = [...toPathLines(job, plan, surface)].map((l) => JSON.parse(l) as Line);
     const R = job.blank.diameterMm / 2;
     const cuts = lines.filter((l) => l.kind === 'cut');
     expect(cuts.length).toBeGreaterThan(2);
@@ -25,8 +25,8 @@ describe('toPathLines', () => {
 
   it('joins up: every path begins where the one before it ended, hops stay outside, axes are unit normals', async () => {
     const job = lineJob('TI');
-    const { plan } = await planJob(job);
-    const lines = [...toPathLines(job, plan)].map((l) => JSON.parse(l) as Line);
+    const { plan, surface } = await planJob(job);
+    const lines = [...toPathLines(job, plan, surface)].map((l) => JSON.parse(l) as Line);
     lines.slice(1).forEach((l, k) => expect(l.tip[0]).toEqual(lines[k]!.tip.at(-1)));
     for (const { tip, axis, kind, feedMmPerMin } of lines) {
       expect(feedMmPerMin > 0).toBe(kind === 'cut');
@@ -39,8 +39,8 @@ describe('toPathLines', () => {
 describe('toReport', () => {
   it('gives the figures of the plan', async () => {
     const job = carveJob('GULL', { blank: { diameterMm: 42, lengthMm: 60 } });
-    const { lettering, plan } = await planJob(job);
-    const report = toReport(job, lettering, plan);
+    const { lettering, plan, surface } = await planJob(job);
+    const report = toReport(job, lettering, plan, surface);
     expect(report.unrolledMm.x).toBe(60);
     expect(report.unrolledMm.y).toBeCloseTo(Math.PI * 42, 9);
     expect(report.letteringMm.turnDeg).toBeCloseTo((report.letteringMm.y * 360) / (Math.PI * 42), 9);
@@ -54,7 +54,7 @@ describe('toReport', () => {
 
   it('is zero, not infinite, without lettering', async () => {
     const job = carveJob('');
-    const { lettering, plan } = await planJob(job);
-    expect(toReport(job, lettering, plan).letteringMm).toEqual({ x: 0, y: 0, turnDeg: 0 });
+    const { lettering, plan, surface } = await planJob(job);
+    expect(toReport(job, lettering, plan, surface).letteringMm).toEqual({ x: 0, y: 0, turnDeg: 0 });
   });
 });

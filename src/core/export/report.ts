@@ -4,8 +4,8 @@ import type { Job } from '../job/schema';
 import type { Lettering } from '../pipeline/lettering';
 import type { CutSummary, Plan } from '../pipeline/plan';
 import { isFeedMove, poseAt } from '../lay/laidPaths';
-import { createSurface } from '../surface/registry';
-import type { Surface } from '../surface/surface';
+import { createWork, type Work } from '../machine/stance';
+import { toTurnDeg, type Surface } from '../surface/surface';
 
 /** The figures of a planned job, as `report.json` holds them. Lengths mm, turns degrees, times s. */
 export interface Report {
@@ -25,15 +25,14 @@ export const getLetteringBox = (lettering: Lettering): Box =>
     .reduce(joinBoxes, { minX: Infinity, minY: Infinity, maxX: -Infinity, maxY: -Infinity });
 
 /** Gathers the report of a plan. */
-export function toReport(job: Job, lettering: Lettering, plan: Plan): Report {
-  const surface = createSurface(job.blank);
+export function toReport(job: Job, lettering: Lettering, plan: Plan, surface: Surface): Report {
   const box = getLetteringBox(lettering);
   const x = isEmptyBox(box) ? 0 : box.maxX - box.minX;
   const y = isEmptyBox(box) ? 0 : box.maxY - box.minY;
   return {
     job: job.name,
     unrolledMm: { x: surface.domain.maxX - surface.domain.minX, y: surface.domain.maxY - surface.domain.minY },
-    letteringMm: { x, y, turnDeg: ((y / surface.mmPerRad) * 180) / Math.PI },
+    letteringMm: { x, y, turnDeg: toTurnDeg(surface, y) },
     cuts: plan.cuts,
     timeS: plan.timeS,
     blocks: plan.moves.count,
@@ -52,9 +51,9 @@ const MAX_SPLITS = 14;
  * up to the first point in the work). A move is straight on the sheet and bent on the blank: points are put in until
  * straight lines between them keep within `PATH_CHORD_MM`.
  */
-export function* toPathLines(job: Job, plan: Plan): Generator<string> {
+export function* toPathLines(job: Job, plan: Plan, surface: Surface): Generator<string> {
   const { laid } = plan;
-  const surface = createSurface(job.blank);
+  const work = createWork(surface, job.machine, job.blank);
   const enabled = job.cuts.filter((c) => c.enabled);
   const isCutting = (i: number) => isFeedMove(laid.kind[i]!);
   let i = 0;
@@ -70,7 +69,7 @@ export function* toPathLines(job: Job, plan: Plan): Generator<string> {
     };
     if (i > 0) add(i - 1);
     for (; i < laid.count && isCutting(i) === cutting && laid.level[i] === level && laid.cut[i] === cut; i++) {
-      if (i > 0) addBend(surface, laid.sheet, i, tip, axis);
+      if (i > 0) addBend(work, laid.sheet, i, tip, axis);
       add(i);
     }
     const { id, feedMmPerMin, plungeMmPerMin } = enabled[cut]!;
@@ -79,11 +78,11 @@ export function* toPathLines(job: Job, plan: Plan): Generator<string> {
 }
 
 /** Puts in the points between the ends of move i that its bend on the blank needs. */
-function addBend(surface: Surface, sheet: Float64Array, i: number, tip: number[][], axis: number[][]): void {
+function addBend(work: Work, sheet: Float64Array, i: number, tip: number[][], axis: number[][]): void {
   const frame = new Float64Array(6), t = new Float64Array(3), a = new Float64Array(3);
   const at = (share: number) => {
     const v = [0, 1, 2].map((k) => sheet[3 * i - 3 + k]! + share * (sheet[3 * i + k]! - sheet[3 * i - 3 + k]!));
-    poseAt(surface, v[0]!, v[1]!, v[2]!, frame, t, a);
+    poseAt(work, v[0]!, v[1]!, v[2]!, frame, t, a);
     return { tip: [...t], axis: [...a] };
   };
   const split = (from: number, p: { tip: number[] }, to: number, q: { tip: number[] }, depth: number): void => {

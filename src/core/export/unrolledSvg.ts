@@ -3,7 +3,7 @@ import type { Job } from '../job/schema';
 import { isFeedMove } from '../lay/laidPaths';
 import type { Lettering } from '../pipeline/lettering';
 import type { Plan } from '../pipeline/plan';
-import { createSurface } from '../surface/registry';
+import type { Surface } from '../surface/surface';
 
 const escapeXml = (text: string): string =>
   text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!);
@@ -24,15 +24,17 @@ export function toPathData(rings: { xy: Float64Array; starts: Uint32Array }, clo
  * The unrolled view in true size, with the passes of a plan if there is one: millimetre units, one group for the sheet, one for the lettering, one for each level of
  * each cut (`data-depth-mm`). Sheet y points up, so it is turned for SVG.
  */
-export function toUnrolledSvg(job: Job, lettering: Lettering, plan: Pick<Plan, 'laid' | 'cuts'> | null): string {
-  const { domain } = createSurface(job.blank);
+export function toUnrolledSvg(job: Job, lettering: Lettering, plan: Pick<Plan, 'laid' | 'cuts'> | null, surface: Surface): string {
+  const { domain, outline } = surface;
   const width = domain.maxX - domain.minX;
   const height = domain.maxY - domain.minY;
   const enabled = job.cuts.filter((c) => c.enabled);
   const parts = [
     `<svg xmlns="http://www.w3.org/2000/svg" width="${f(width)}mm" height="${f(height)}mm" viewBox="${f(domain.minX)} ${f(-domain.maxY)} ${f(width)} ${f(height)}">`,
     `<title>${escapeXml(job.name)}</title>`,
-    `<g id="sheet" fill="none" stroke="#888" stroke-width="0.1"><rect x="${f(domain.minX)}" y="${f(-domain.maxY)}" width="${f(width)}" height="${f(height)}"/></g>`,
+    `<g id="sheet" fill="none" stroke="#888" stroke-width="0.1">${outline
+      ? `<path d="${toPathData(outline, true)}"/>`
+      : `<rect x="${f(domain.minX)}" y="${f(-domain.maxY)}" width="${f(width)}" height="${f(height)}"/>`}</g>`,
     '<g id="lettering">',
   ];
   lettering.artworks.forEach((art, i) => {

@@ -1,8 +1,9 @@
-import type { Cut, Job, Tool } from '../job/schema';
+import { createProfile } from '../cut/profile';
+import type { Blank, Cut, Job, Tool } from '../job/schema';
 import { isFeedMove, type LaidPaths } from '../lay/laidPaths';
 import type { AxisMoves } from '../machine/axisMoves';
 import type { Kinematics } from '../machine/kinematics';
-import type { Surface } from '../surface/surface';
+import { computeLean, type Work } from '../machine/stance';
 import type { ReadBack } from '../proof/readBack';
 import { makeFinding, type Finding } from './finding';
 
@@ -23,14 +24,18 @@ export function findMotionFaults(job: Job): Finding[] {
   return out;
 }
 
-/** Findings on one cut's depth against the blank and the cutter. */
-export function findDepthFaults(cut: Cut, tool: Tool, depthMm: number, surface: Surface, bore: boolean): Finding[] {
+/** What lies under the lettering, by name. */
+function getWallName(blank: Blank): string {
+  if (blank.kind === 'plate' || blank.kind === 'arched') return 'thickness';
+  if (blank.kind === 'free') return 'wall';
+  return blank.boreMm > 0 ? 'wall' : 'radius';
+}
+
+/** Findings on a cut's depth against its cutter. */
+export function findCutterFaults(cut: Cut, tool: Tool, depthMm: number): Finding[] {
   const where = { station: 'cuts' as const, id: cut.id, name: cut.name };
   const out: Finding[] = [];
   const { name } = cut;
-  const left = surface.wallMm - depthMm;
-  if (left <= 0) out.push(makeFinding('breaks-through', where, { name, depthMm, wallMm: surface.wallMm, bore }));
-  else if (depthMm > THIN_WALL_SHARE * surface.wallMm) out.push(makeFinding('wall-thin', where, { name, depthMm, leftMm: left, bore }));
   if (depthMm > tool.fluteLengthMm) out.push(makeFinding('flute-too-short', where, { name, depthMm, fluteMm: tool.fluteLengthMm, tool: tool.name }));
   if (tool.kind !== 'flat') {
     const reach = (tool.diameterMm - tool.tipMm) / 2 / Math.tan((tool.includedDeg * Math.PI) / 360);
@@ -39,11 +44,56 @@ export function findDepthFaults(cut: Cut, tool: Tool, depthMm: number, surface: 
   return out;
 }
 
+/** A lean less than this is not worth a word, radians. */
+const MIN_LEAN_RAD = 2e-4;
+
+/**
+ * Findings on a cut's strokes against the blank under them: what is left below, how the tool stands, and whether it fits into
+ * hollows. O(points of the strokes).
+ */
+export function findStrokeFaults(blank: Blank, cut: Cut, tool: Tool, strokes: readonly Float64Array[], tooSteep: number, work: Work, tilts: boolean): Finding[] {
+  const where = { station: 'cuts' as const, id: cut.id, name: cut.name };
+  const out: Finding[] = [];
+  const { name } = cut;
+  const what = getWallName(blank);
+  const profile = createProfile(tool);
+  const cutterMm = tool.diameterMm / 2;
+  const coneMm = tool.kind === 'flat' ? 0 : profile.heightAt(cutterMm);
+  const leans = work.poseInto !== work.frameInto;
+  const k = new Float64Array(2);
+  let leastLeft = Infinity, wallThere = 0, depthThere = 0, thin = 0, lean = 0;
+  let hollow: { radiusMm: number; needsMm: number; depthMm: number; short: number } | null = null;
+  for (const s of strokes) {
+    for (let i = 0; i < s.length; i += 3) {
+      const [x, y, depth] = [s[i]!, s[i + 1]!, s[i + 2]!];
+      const wall = work.wallAt(x, y);
+      if (depth > THIN_WALL_SHARE * wall) thin++;
+      if (wall - depth < leastLeft) [leastLeft, wallThere, depthThere] = [wall - depth, wall, depth];
+      if (leans) lean = Math.max(lean, computeLean(work, x, y));
+      if (tool.kind === 'flat' || work.flat) continue;
+      work.curvatureInto(x, y, k);
+      if (!(k[1]! < -1e-9)) continue;
+      // The rim of the cone under a hollow that rises by ρ − √(ρ² − r²) towards it; narrower hollows do not let it in at all.
+      const radius = -1 / k[1]!;
+      const room = coneMm - depth;
+      const needs = room > 0 ? (cutterMm * cutterMm + room * room) / (2 * room) : Infinity;
+      const needed = room >= cutterMm ? cutterMm : needs;
+      if (radius < needed && (!hollow || needed / radius > hollow.short)) hollow = { radiusMm: radius, needsMm: Math.min(needed, 1e6), depthMm: depth, short: needed / radius };
+    }
+  }
+  if (leastLeft <= 0) out.push(makeFinding('breaks-through', where, { name, depthMm: depthThere, wallMm: wallThere, what }));
+  else if (thin > 0) out.push(makeFinding('wall-thin', where, { name, depthMm: depthThere, leftMm: leastLeft, what }));
+  if (lean > MIN_LEAN_RAD) out.push(makeFinding('tool-leans', where, { name, deg: (lean * 180) / Math.PI, tilts }));
+  if (tooSteep > 0) out.push(makeFinding('leans-too-far', where, { name, pieces: tooSteep }));
+  if (hollow) out.push(makeFinding('cutter-too-big', where, { name, tool: tool.name, ...hollow }));
+  return out;
+}
+
 /** Findings on speeds: the rotary's, the feed's, the spindle's. O(blocks). */
 export function findSpeedFaults(job: Job, cuts: readonly Cut[], laid: LaidPaths, moves: AxisMoves, kinematics: Kinematics): Finding[] {
   const out: Finding[] = [];
   const n = kinematics.letters.length;
-  const turnIndex = kinematics.rotary.indexOf(true);
+  const { turnIndex } = kinematics;
   const { machine } = job;
   const worst = new Float64Array(cuts.length);
   if (turnIndex >= 0) {

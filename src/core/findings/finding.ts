@@ -28,6 +28,8 @@ export interface Finding {
 }
 
 const n = (value: number, digits: number): string => value.toFixed(digits);
+/** Letters by name, the first twelve. */
+const list = (letters: readonly string[]): string => `${letters.slice(0, 12).map((l) => `"${l}"`).join(', ')}${letters.length > 12 ? ` and ${letters.length - 12} more` : ''}`;
 
 /** The wording of every finding, in one place. Each entry: severity, what is wrong, what to do. */
 const WORDING = {
@@ -39,7 +41,27 @@ const WORDING = {
   'crosses-seam': (d: { name: string; overDeg: number }) =>
     ['notes', `"${d.name}" runs ${n(d.overDeg, 1)}° over the seam`, 'Nothing need be done on a closed blank; turn the lettering to keep it clear of a weld or joint'],
   'off-blank': (d: { name: string; overMm: number; end: string }) =>
-    ['spoils', `"${d.name}" runs ${n(d.overMm, 2)} mm off the ${d.end} end of the blank`, 'Move it along the blank, lower its height, or correct the length'],
+    ['spoils', `"${d.name}" runs ${n(d.overMm, 2)} mm off the ${d.end} of the blank`, 'Move it on to the blank, lower its height, or correct the sizes'],
+  'in-clear-zone': (d: { name: string; overMm: number; end: string }) =>
+    ['spoils', `"${d.name}" runs ${n(d.overMm, 2)} mm into the zone that stays clear at the ${d.end} end`, 'Move it along the blank, or shorten the zone if the chuck leaves room'],
+  'over-pole': (d: { name: string; letters: readonly string[] }) =>
+    ['spoils', `${list(d.letters)} of "${d.name}" ${d.letters.length > 1 ? 'stand' : 'stands'} on the pole, where a turn moves nothing`, 'Move it away from the pole, or project it along the axis'],
+  'letters-miss': (d: { name: string; letters: readonly string[]; from: 'outside' | 'behind' }) =>
+    ['spoils', d.from === 'behind'
+      ? `"${d.name}" does not land on the blank: its place faces away from the direction it is laid from, or lies off the surface`
+      : `${list(d.letters)} of "${d.name}" ${d.letters.length > 1 ? 'fall' : 'falls'} off the surface and would not be cut`,
+      'Move or shrink the lettering, turn the direction towards it, or choose another lay'],
+  'too-steep': (d: { name: string; letters: readonly string[]; mostDeg: number }) =>
+    ['warns', `${list(d.letters)} of "${d.name}" ${d.letters.length > 1 ? 'are' : 'is'} projected at up to ${n(d.mostDeg, 1)}° to the surface and drawn out ${n(1 / Math.cos((Math.min(89.99, d.mostDeg) * Math.PI) / 180), 2)} times`,
+      'Project along the normal there, bring the letters nearer the middle, or level them'],
+  stretched: (d: { name: string; letters: readonly string[]; percent: number; limit: number }) =>
+    ['warns', `${list(d.letters)} of "${d.name}" ${d.letters.length > 1 ? 'are' : 'is'} stretched by ${d.percent > 0 ? '+' : '−'}${n(Math.abs(d.percent), 1)} % at most (limit ${d.limit} %)`,
+      'Lay each letter whole (level), bring the lettering nearer its anchor, or allow more at Lay'],
+  'lay-as-drape': (d: { lay: string }) => ['notes', `a free shape has no rims to ${d.lay} along: the lettering is draped from its anchor`, 'Choose drape or project at Lay'],
+  'shape-missing': (d: { source: string }) => ['spoils', `the shape "${d.source}" is not here`, 'Import its file again at Blank'],
+  'patch-missing': (d: { source: string }) => ['spoils', `nothing of "${d.source}" faces the picked direction`, 'Click on the place to letter at Blank'],
+  'shape-open': (d: { source: string; edges: number }) =>
+    ['warns', `"${d.source}" has ${d.edges} open edge${d.edges > 1 ? 's' : ''}: what lies under the lettering is not known everywhere`, 'Mend the shape where it was drawn, if depth against the wall matters'],
   mirrored: (d: { name: string }) =>
     ['spoils', `"${d.name}" is mirrored: it reads backwards on the piece`, 'Switch mirroring off, unless this is a stamp'],
   'mirrored-program': (_: object) =>
@@ -73,10 +95,10 @@ const WORDING = {
     ['warns', `"${d.name}" finds no lettering: ${d.kind === 'v-carve' ? 'a V-carve needs an outline font' : 'a centre-line cut needs a stroke font'}`,
       'Choose a fitting font, or other lettering for this cut'],
   'outline-crosses': (d: { name: string }) => ['spoils', `the outlines for "${d.name}" cross themselves and cannot be carved`, 'Choose another font, or part the inscriptions that overlap'],
-  'breaks-through': (d: { name: string; depthMm: number; wallMm: number; bore: boolean }) =>
-    ['spoils', `"${d.name}" goes ${n(d.depthMm, 3)} mm deep and the ${d.bore ? 'wall' : 'radius'} is ${n(d.wallMm, 3)} mm`, 'Lower the depth limit, or check the sizes of the blank'],
-  'wall-thin': (d: { name: string; depthMm: number; leftMm: number; bore: boolean }) =>
-    ['warns', `"${d.name}" leaves ${n(d.leftMm, 3)} mm of ${d.bore ? 'wall' : 'radius'} under a depth of ${n(d.depthMm, 3)} mm`, 'Lower the depth limit if the piece has to bear load'],
+  'breaks-through': (d: { name: string; depthMm: number; wallMm: number; what: string }) =>
+    ['spoils', `"${d.name}" goes ${n(d.depthMm, 3)} mm deep and the ${d.what} is ${n(d.wallMm, 3)} mm`, 'Lower the depth limit, or check the sizes of the blank'],
+  'wall-thin': (d: { name: string; depthMm: number; leftMm: number; what: string }) =>
+    ['warns', `"${d.name}" leaves ${n(d.leftMm, 3)} mm of ${d.what} under a depth of ${n(d.depthMm, 3)} mm`, 'Lower the depth limit if the piece has to bear load'],
   'hop-too-low': (d: { hopMm: number }) =>
     ['spoils', `the hop height of ${n(d.hopMm, 3)} mm does not clear the surface: the tool would cross the work`, 'Set a hop height of 1 mm or more'],
   'gap-too-low': (d: { gapMm: number }) =>
@@ -86,6 +108,14 @@ const WORDING = {
     ['spoils', `"${d.name}" goes ${n(d.depthMm, 3)} mm deep and ${d.tool} cuts ${n(d.fluteMm, 3)} mm`, 'Choose a cutter with longer flutes, or lower the depth'],
   'cutter-too-narrow': (d: { name: string; depthMm: number; tool: string; reachMm: number }) =>
     ['spoils', `at ${n(d.depthMm, 3)} mm deep "${d.name}" is wider than ${d.tool}, whose cone ends ${n(d.reachMm, 3)} mm over its tip`, 'Choose a wider cutter, or lower the depth limit'],
+  'tool-leans': (d: { name: string; deg: number; tilts: boolean }) =>
+    ['notes', `the tool of "${d.name}" leans by up to ${n(d.deg, 1)}° against the surface, and its grooves with it; depths are measured along the tool`,
+      d.tilts ? 'The head reaches no farther: set its limits at Machines, or move the lettering' : 'Nothing need be done; a head that tilts, or a wedge under the rotary, would bring it upright'],
+  'leans-too-far': (d: { name: string; pieces: number }) =>
+    ['spoils', `"${d.name}" leaves out ${d.pieces} piece${d.pieces > 1 ? 's' : ''}: the tool leans so far that its flank lies on the surface`, 'Take a finer included angle, tilt the head, or move the lettering to where the blank is less steep'],
+  'cutter-too-big': (d: { name: string; tool: string; radiusMm: number; needsMm: number; depthMm: number }) =>
+    ['spoils', `in the hollow of ${n(d.radiusMm, 2)} mm radius ${d.tool} does not fit for "${d.name}": at ${n(d.depthMm, 3)} mm deep it needs a radius of ${n(d.needsMm, 2)} mm`,
+      'Take a cutter of smaller diameter or finer angle, or letter less deep'],
   'wrong-cutter': (d: { name: string; tool: string }) => ['spoils', `${d.tool} is no V cutter: "${d.name}" needs one`, 'Choose a V cutter'],
   'turns-too-fast': (d: { name: string; degPerMin: number; limit: number; feed: number }) =>
     ['warns', `"${d.name}" asks the rotary for ${n(d.degPerMin, 0)}°/min and it does ${n(d.limit, 0)}°/min: those moves run slower`, `Lower the feed to ${n(d.feed, 0)} mm/min to keep it even`],

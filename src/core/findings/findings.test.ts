@@ -1,10 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { carveJob, lineJob, planJob } from '../../../tests/support';
-import { createOnGuide, createSeries, DEFAULT_MACHINE } from '../job/defaults';
-import type { Guide, Job } from '../job/schema';
+import { carveJob, createDomeBlank, domeShapes, lineJob, planJob } from '../../../tests/support';
+import { createBlank, createOnGuide, createSeries, DEFAULT_MACHINE } from '../job/defaults';
+import type { Blank, Guide, Job, TextInscription } from '../job/schema';
+import type { BlankOf } from '../job/blankSchema';
+import type { ShapeMesh } from '../shape/shapeMesh';
 import { FINDING_CODES, hasSpoiling, makeFinding, type Finding, type FindingCode } from './finding';
 import { findReadBackFaults } from './cutFindings';
 
+const domeJob: Job & { blank: BlankOf<'free'> } = { ...carveJob('BUOY', { carve: { maxDepthMm: 1 }, words: { heightMm: 4, rotationDeg: 0, at: { xMm: 0, turnDeg: 0 } } }), blank: createDomeBlank() };
 const sound = carveJob('BUOY', { carve: { maxDepthMm: 1 } });
 const cutOf = (patch: object, tool: object = {}): Job => carveJob('BUOY', { carve: { maxDepthMm: 1, ...patch }, tool });
 const motion = (patch: Partial<Job['motion']>): Job => ({ ...sound, motion: { ...sound.motion, ...patch } });
@@ -15,12 +18,27 @@ function onGuideJob(text: string, guide: Guide): Job {
   return { ...job, guides: [guide] };
 }
 
-/** One job for each finding, with what its text has to say. */
-const provoked: Record<FindingCode, [Job, RegExp] | 'read-back'> = {
+/** The words on another blank, laid another way. */
+function onBlank(blank: Blank, patch: object, words: Partial<TextInscription> = {}, lay: Partial<Job['lay']> = {}): Job {
+  const job = carveJob('BUOY', { carve: { maxDepthMm: 1 }, words });
+  return { ...job, blank: { ...blank, ...patch } as Blank, lay: { ...job.lay, ...lay } };
+}
+
+/** One job for each finding, with what its text has to say, and for a free shape what is done to it. */
+const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMesh)?] | 'read-back'> = {
   'wider-than-turn': [carveJob('FAR TOO LONG FOR THIS LITTLE BLANK', { blank: { diameterMm: 10 } }), /runs [\d.]+° into itself/],
   'overlaps-at-seam': [{ ...carveJob('ONE'), inscriptions: [0, 1].map((k) => ({ ...carveJob('ONE AND TWO').inscriptions[0]!, id: `w${k}`, at: { xMm: 40, turnDeg: k ? 150 : -150 } })) }, /overlap by [\d.]+° across the seam/],
   'crosses-seam': [carveJob('BUOY', { words: { at: { xMm: 40, turnDeg: 175 } } }), /° over the seam/],
   'off-blank': [carveJob('BUOY', { words: { rotationDeg: 0, at: { xMm: 1, turnDeg: 0 } } }), /mm off the datum end/],
+  'in-clear-zone': [carveJob('BUOY', { blank: { clearFarMm: 39 } }), /mm into the zone that stays clear at the far end/],
+  'over-pole': [onBlank(createBlank('cone'), { datumDiameterMm: 0 }, { at: { xMm: 3.2, turnDeg: 0 } }, { kind: 'level', letters: 'bent' }), /on the pole/],
+  'letters-miss': [onBlank(createBlank('cylinder'), {}, { at: { xMm: 40, turnDeg: 90 } }, { kind: 'project', from: 'direction' }), /fall.* off the surface|does not land/],
+  'too-steep': [onBlank(createBlank('cylinder'), {}, {}, { kind: 'project', steepLimitDeg: 10 }), /projected at up to [\d.]+° to the surface/],
+  stretched: [onBlank(createBlank('cylinder'), {}, {}, { kind: 'project' }), /stretched by \+[\d.]+ %/],
+  'lay-as-drape': [domeJob, /no rims to wrap along/],
+  'shape-missing': [{ ...sound, blank: { ...domeJob.blank, shape: { id: '0'.repeat(64) } } }, /is not here/],
+  'patch-missing': [domeJob, /nothing of "dome" faces/i, (mesh) => ({ ...mesh, triangles: mesh.triangles.slice(0, 0), neighbours: mesh.neighbours.slice(0, 0) })],
+  'shape-open': [domeJob, /has 7 open edges/, (mesh) => ({ ...mesh, report: { ...mesh.report, openEdges: 7 } })],
   mirrored: [carveJob('BUOY', { words: { mirrored: true } }), /reads backwards/],
   'mirrored-program': 'read-back',
   'glyph-missing': [carveJob('A語'), /"語" \(U\+8A9E\)/],
@@ -52,6 +70,9 @@ const provoked: Record<FindingCode, [Job, RegExp] | 'read-back'> = {
   deviation: 'read-back',
   'program-fault': 'read-back',
   'rapid-in-work': [motion({ hopHeightMm: -1, approachGapMm: -1 }), /below the surface/],
+  'tool-leans': [onBlank(createBlank('cone'), {}, { at: { xMm: 35, turnDeg: 0 } }), /leans by up to 8.1°/],
+  'leans-too-far': [{ ...onBlank(createBlank('cone'), { datumDiameterMm: 4, farDiameterMm: 90, lengthMm: 10 }, { at: { xMm: 25, turnDeg: 0 } }) }, /leaves out \d+ pieces/],
+  'cutter-too-big': [onBlank({ ...createBlank('arched'), side: 'concave', radiusMm: 5, chordMm: 9.9 }, {}, { heightMm: 3, rotationDeg: 0, at: { xMm: 40, turnDeg: 0 } }), /hollow of 5.00 mm radius .* needs a radius of 6.0\d mm/],
   'tool-by-hand': [{ ...sound, tools: [sound.tools[0]!, { ...sound.tools[0]!, id: 'b', number: 2 }], cuts: [sound.cuts[0]!, { ...sound.cuts[0]!, id: 'again', toolId: 'b' }] }, /2 cutters on a machine without a changer/],
   'flat-floor': [carveJob('BUOY', { carve: { maxDepthMm: 0.2 } }), /limited to 0.200 mm/],
 };
@@ -60,8 +81,8 @@ describe('findings', () => {
   it('a sound job has none', async () => expect((await planJob(sound)).plan.findings).toEqual([]));
 
   it.each(FINDING_CODES.filter((c) => provoked[c] !== 'read-back'))('%s is provoked, and says where, why and what to do', async (code) => {
-    const [job, words] = provoked[code] as [Job, RegExp];
-    const found = (await planJob(job)).plan.findings.filter((f) => f.code === code);
+    const [job, words, change] = provoked[code] as [Job, RegExp, ((mesh: ShapeMesh) => ShapeMesh)?];
+    const found = (await planJob(job, null, domeShapes(change))).plan.findings.filter((f) => f.code === code);
     expect(found.length).toBeGreaterThan(0);
     expect(found[0]!.text).toMatch(words);
     expect(found[0]!.remedy.length).toBeGreaterThan(10);

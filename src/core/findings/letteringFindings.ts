@@ -1,17 +1,16 @@
 import type { Box } from '../base/rings';
 import { isEmptyBox } from '../base/rings';
-import type { Job } from '../job/schema';
+import { isRoundBlank, type Job } from '../job/schema';
+import { getEffectiveLay } from '../lay/layMap';
 import type { InscriptionArtwork } from '../lettering/artwork';
-import type { Surface } from '../surface/surface';
+import type { Shapes } from '../surface/registry';
+import { toTurnDeg as toDeg, type Surface } from '../surface/surface';
 import { getTitle } from '../job/title';
 import type { LetteringFault } from '../lettering/artwork';
 import { makeFinding, type Finding, type Where } from './finding';
 
 /** Less than this over an edge is the rounding of a size typed, mm. */
 const EDGE_SLACK_MM = 1e-3;
-
-/** Degrees round the blank that a sheet length stands for. */
-const toDeg = (surface: Surface, mm: number): number => ((mm / surface.mmPerRad) * 180) / Math.PI;
 
 /** Where a box sits, for a finding's place. */
 const placeOf = (surface: Surface, box: Box) => ({ xMm: (box.minX + box.maxX) / 2, turnDeg: toDeg(surface, (box.minY + box.maxY) / 2) });
@@ -34,12 +33,8 @@ export function findLetteringFaults(job: Job, surface: Surface, artworks: readon
     }
     const at = { ...where, ...placeOf(surface, art.box) };
     if (art.mirrored) out.push(makeFinding('mirrored', at, { name }));
-    if (art.box.minX < domain.minX - EDGE_SLACK_MM) {
-      out.push(makeFinding('off-blank', { ...at, xMm: art.box.minX }, { name, overMm: domain.minX - art.box.minX, end: 'datum' }));
-    }
-    if (art.box.maxX > domain.maxX + EDGE_SLACK_MM) {
-      out.push(makeFinding('off-blank', { ...at, xMm: art.box.maxX }, { name, overMm: art.box.maxX - domain.maxX, end: 'far' }));
-    }
+    out.push(...findEdgeFaults(job, surface, art, at, name));
+    out.push(...findStretchFaults(job, surface, art, at, name));
     if (isUpsideDown(art)) out.push(makeFinding('upside-down', at, { name }));
     if (periodMm === null) return;
     const round = art.box.maxY - art.box.minY;
@@ -55,6 +50,78 @@ export function findLetteringFaults(job: Job, surface: Surface, artworks: readon
     }
   });
   if (periodMm !== null) out.push(...findSeamOverlaps(job, surface, artworks, periodMm));
+  return out;
+}
+
+/** Lettering over the edges of the blank, and in zones that stay clear. */
+function findEdgeFaults(job: Job, surface: Surface, art: InscriptionArtwork, at: Where, name: string): Finding[] {
+  const out: Finding[] = [];
+  const { domain, outline } = surface;
+  const { box } = art;
+  const over = (overMm: number, end: string, place: Partial<Where>) => {
+    if (overMm > EDGE_SLACK_MM) out.push(makeFinding('off-blank', { ...at, ...place }, { name, overMm, end }));
+  };
+  if (outline) {
+    // An edge of any shape: asked of every point, and the worst told.
+    let worst = 0, x = 0, y = 0;
+    for (const { xy } of [art.regions, art.chains]) {
+      for (let i = 0; i < xy.length; i += 2) {
+        if (xy[i]! >= domain.minX && xy[i]! <= domain.maxX && worst > 0 && i % 8 !== 0) continue;
+        const off = surface.outsideMm(xy[i]!, xy[i + 1]!);
+        if (off > worst) [worst, x, y] = [off, xy[i]!, xy[i + 1]!];
+      }
+    }
+    over(worst, 'edge', { xMm: x, turnDeg: toDeg(surface, y) });
+  } else {
+    over(domain.minX - box.minX, 'datum end', { xMm: box.minX });
+    over(box.maxX - domain.maxX, 'far end', { xMm: box.maxX });
+    if (surface.periodMm === null) {
+      over(domain.minY - box.minY, 'lower edge', { turnDeg: toDeg(surface, box.minY) });
+      over(box.maxY - domain.maxY, 'upper edge', { turnDeg: toDeg(surface, box.maxY) });
+    }
+  }
+  const { blank } = job;
+  if (isRoundBlank(blank)) {
+    const zone = (overMm: number, end: string, xMm: number) => {
+      if (overMm > EDGE_SLACK_MM) out.push(makeFinding('in-clear-zone', { ...at, xMm }, { name, overMm, end }));
+    };
+    if (blank.clearDatumMm > 0) zone(domain.minX + blank.clearDatumMm - Math.max(domain.minX, box.minX), 'datum', box.minX);
+    if (blank.clearFarMm > 0) zone(Math.min(domain.maxX, box.maxX) - domain.maxX + blank.clearFarMm, 'far', box.maxX);
+  }
+  return out;
+}
+
+/** A letter that takes up more of a turn than this stands round a pole and not beside it, radians. */
+const POLE_TURN_RAD = (2 * Math.PI) / 3;
+
+/** Letters that come out longer or shorter than set, and letters round a pole. */
+function findStretchFaults(job: Job, surface: Surface, art: InscriptionArtwork, at: Where, name: string): Finding[] {
+  const out: Finding[] = [];
+  const limit = job.lay.stretchLimitPercent;
+  const names = (letters: readonly { char: string }[]) => [...new Set(letters.map((l) => l.char))];
+  const stretched = art.letters.filter((l) => Math.abs(l.stretch - 1) * 100 > limit);
+  if (stretched.length) {
+    const worst = stretched.reduce((w, l) => (Math.abs(l.stretch - 1) > Math.abs(w - 1) ? l.stretch : w), 1);
+    out.push(makeFinding('stretched', { ...at, station: 'lay' }, { name, letters: names(stretched), percent: (worst - 1) * 100, limit }));
+  }
+  if (surface.kind === 'cone' || surface.kind === 'turned') {
+    const round = art.letters.filter((l) => (l.box.maxY - l.box.minY) / surface.mmPerRad > POLE_TURN_RAD && Math.min(surface.radiusAt(l.box.minX, 0), surface.radiusAt(l.box.maxX, 0)) < 0.2 * surface.mmPerRad);
+    if (round.length) out.push(makeFinding('over-pole', { ...at, station: 'lay' }, { name, letters: names(round) }));
+  }
+  return out;
+}
+
+/** Findings on a free shape as a blank: whether it is there, and whole. */
+export function findShapeFaults(job: Job, shapes: Shapes, surface: Surface): Finding[] {
+  const { blank } = job;
+  if (blank.kind !== 'free') return [];
+  const where = { station: 'blank' as const, name: blank.source };
+  const mesh = shapes.find(blank.shape);
+  if (!mesh) return [makeFinding('shape-missing', where, { source: blank.source })];
+  const out: Finding[] = [];
+  if (surface.outline === null) out.push(makeFinding('patch-missing', where, { source: blank.source }));
+  if (mesh.report.openEdges > 0) out.push(makeFinding('shape-open', where, { source: blank.source, edges: mesh.report.openEdges }));
+  if (getEffectiveLay(job.lay, surface) !== job.lay.kind) out.push(makeFinding('lay-as-drape', { station: 'lay' }, { lay: job.lay.kind }));
   return out;
 }
 
@@ -78,6 +145,8 @@ function toFinding(fault: LetteringFault, where: Where, name: string): Finding {
     case 'letters-collide': return makeFinding('letters-collide', where, { name, pairs: fault.pairs });
     case 'too-many-marks': return makeFinding('too-many-marks', where, { name, count: fault.count, limit: fault.limit });
     case 'outside-table': return makeFinding('outside-table', where, { name });
+    case 'letters-miss': return makeFinding('letters-miss', { ...where, station: 'lay' }, { name, letters: fault.letters, from: fault.from });
+    case 'too-steep': return makeFinding('too-steep', { ...where, station: 'lay' }, { name, letters: fault.letters, mostDeg: fault.mostDeg });
   }
 }
 

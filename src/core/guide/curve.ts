@@ -169,6 +169,51 @@ function createPath(guide: Extract<Guide, { kind: 'path' }>): Curve | null {
   };
 }
 
+/** Pieces a curve is measured in on a surface. */
+const TRUE_PIECES = 256;
+
+/**
+ * A curve of the sheet by its length on the surface, where the sheet is not true: `at` takes surface mm and still gives sheet
+ * places and directions. Gauss–Legendre lengths by piece, Newton's method within.
+ */
+export function toTrueCurve(curve: Curve, surface: Pick<Surface, 'metricInto'>): Curve {
+  const o = new Float64Array(4), g = new Float64Array(3);
+  const speed = (s: number): number => {
+    curve.at(s, o);
+    surface.metricInto(o[0]!, o[1]!, g);
+    return Math.sqrt(g[0]! * o[2]! * o[2]! + 2 * g[1]! * o[2]! * o[3]! + g[2]! * o[3]! * o[3]!);
+  };
+  const measure = (a: number, b: number): number =>
+    (GAUSS_X.reduce((sum, x, k) => sum + GAUSS_W[k]! * speed((a + b) / 2 + ((b - a) / 2) * x), 0) * (b - a)) / 2;
+  const step = curve.lengthMm / TRUE_PIECES;
+  const ends = new Float64Array(TRUE_PIECES + 1);
+  for (let k = 0; k < TRUE_PIECES; k++) ends[k + 1] = ends[k]! + measure(k * step, (k + 1) * step);
+  const total = ends[TRUE_PIECES]!;
+  return {
+    lengthMm: total,
+    closed: curve.closed,
+    at(sMm, out) {
+      const turns = curve.closed ? Math.floor(sMm / total) : 0;
+      const s = sMm - turns * total;
+      let lo = 0, hi = TRUE_PIECES - 1;
+      while (lo < hi) {
+        const mid = (lo + hi + 1) >> 1;
+        if (ends[mid]! <= s) lo = mid;
+        else hi = mid - 1;
+      }
+      let t = lo * step + ((s - ends[lo]!) / (ends[lo + 1]! - ends[lo]!)) * step;
+      // Past an open end the curve goes on straight, at the speed it has there.
+      for (let k = 0; k < 6; k++) {
+        const off = ends[lo]! + measure(lo * step, t) - s;
+        const by = off / (speed(t) || 1);
+        t -= by;
+        if (Math.abs(by) < 1e-12) break;
+      }
+      curve.at(t + turns * curve.lengthMm, out);
+    },
+  };
+}
+
 /** The curve run from its other end. */
 export const reverseCurve = (curve: Curve): Curve => ({
   ...curve,

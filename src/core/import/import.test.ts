@@ -1,3 +1,4 @@
+import { createSurface } from '../surface/registry';
 import { describe, expect, it } from 'vitest';
 import { carveJob, planJob } from '../../../tests/support';
 import { computeSignedArea } from '../base/rings';
@@ -132,7 +133,7 @@ describe('readDxf', () => {
   it('reads back what is exported, in true size', async () => {
     const job = carveJob('QUAY');
     const { lettering } = await planJob(job);
-    const d = dxfOf(toSheetDxf(job, lettering));
+    const d = dxfOf(toSheetDxf(lettering, createSurface(job.blank)));
     expect(d.layers).toEqual(expect.arrayContaining(['SHEET', 'AREAS']));
     const back = cleanDrawing(d, { ...plain, layers: ['AREAS'], closedAreAreas: true }).layers.find((l) => l.name === 'AREAS')!;
     const own = lettering.artworks[0]!.regions;

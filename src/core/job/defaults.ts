@@ -1,7 +1,10 @@
 import type {
   ArtworkInscription, CentreLineCut, Face, Job, Machine, Motion, OnGuide, SeriesInscription, TextInscription, Tool, VCarveCut,
 } from './schema';
-import { createVariables, JOB_VERSION } from './schema';
+import type { Blank, BlankKind, BlankOf } from './blankSchema';
+import { getTurnedSizes } from './blankText';
+import { createProfileNodes } from '../surface/meridian';
+import { createLay, createVariables, JOB_VERSION } from './schema';
 
 /** A small bench machine with a rotary along X, as a place to start from. */
 export const DEFAULT_MACHINE: Machine = {
@@ -21,6 +24,16 @@ export const DEFAULT_MACHINE: Machine = {
   maxSpindleRpm: 24000,
   chordToleranceMm: 0.001,
   toolChanger: false,
+  tilt: null,
+};
+
+/** A mill with a rotary along X and a head that tilts about Y, whose control keeps the tip in place. */
+export const TILTING_MACHINE: Machine = {
+  ...DEFAULT_MACHINE,
+  id: 'tilting-head',
+  name: 'Mill, rotary along X, tilting head',
+  toolChanger: true,
+  tilt: { letter: 'B', sense: 1, minDeg: -95, maxDeg: 95, pivotMm: 0, maxDegPerMin: 3600, accelerationDegPerS2: 900 },
 };
 
 /** The drawer every shop starts with. */
@@ -100,6 +113,52 @@ export const createCentreLine = (id: string, toolId: string): CentreLineCut => (
   kind: 'centre-line', id, name: 'Centre-line', toolId, ...cutDefaults, feedMmPerMin: 400, depthMm: 0.15,
 });
 
+const ROUND = { boreMm: 0, zero: 'axis' as const, seamDeg: 180, clearDatumMm: 0, clearFarMm: 0 };
+
+const blanks: { [K in Exclude<BlankKind, 'free'>]: BlankOf<K> } = {
+  plate: { kind: 'plate', shape: 'rectangle', lengthMm: 120, widthMm: 60, thicknessMm: 5, inclineDeg: 0, inclineTowards: 'x', zero: 'surface' },
+  cylinder: { kind: 'cylinder', diameterMm: 40, lengthMm: 80, ...ROUND },
+  cone: { kind: 'cone', datumDiameterMm: 40, farDiameterMm: 60, lengthMm: 70, given: 'diameters', ...ROUND },
+  turned: { kind: 'turned', profile: createProfileNodes('barrel', 50, 70), ...ROUND },
+  arched: { kind: 'arched', side: 'convex', radiusMm: 60, chordMm: 60, lengthMm: 100, thicknessMm: 4, mount: 'table', zero: 'surface' },
+};
+
+/** A blank of a kind with sizes to start from. */
+export const createBlank = <K extends Exclude<BlankKind, 'free'>>(kind: K): BlankOf<K> => blanks[kind] as BlankOf<K>;
+
+/**
+ * A blank of another kind that keeps what the old one says of it: diameter, length, bore, seam, zero. A free shape keeps
+ * nothing, since it comes from a file.
+ */
+export function convertBlank(from: Blank, kind: Exclude<BlankKind, 'free'>): Blank {
+  if (from.kind === kind) return from;
+  const { diameterMm, lengthMm } = getRoughSizes(from);
+  const base = createBlank(kind);
+  const round = 'seamDeg' in from ? { seamDeg: from.seamDeg, zero: from.zero, clearDatumMm: from.clearDatumMm, clearFarMm: from.clearFarMm, boreMm: 0 } : ROUND;
+  switch (base.kind) {
+    case 'plate': return { ...base, lengthMm, widthMm: Math.max(0.5, diameterMm) };
+    case 'cylinder': return { ...base, ...round, diameterMm: Math.max(0.5, diameterMm), lengthMm };
+    case 'cone': return { ...base, ...round, datumDiameterMm: diameterMm * 0.7, farDiameterMm: Math.max(0.5, diameterMm), lengthMm };
+    case 'turned': return { ...base, ...round, profile: createProfileNodes('barrel', Math.max(0.5, diameterMm), lengthMm) };
+    case 'arched': return { ...base, radiusMm: Math.max(0.5, diameterMm), chordMm: Math.max(0.5, diameterMm), lengthMm };
+  }
+}
+
+/** Greatest width across and length along of a blank, mm, to make another of. */
+function getRoughSizes(blank: Blank): { diameterMm: number; lengthMm: number } {
+  switch (blank.kind) {
+    case 'cylinder': return { diameterMm: blank.diameterMm, lengthMm: blank.lengthMm };
+    case 'cone': return { diameterMm: Math.max(blank.datumDiameterMm, blank.farDiameterMm), lengthMm: blank.lengthMm };
+    case 'turned': {
+      const sizes = getTurnedSizes(blank.profile);
+      return { diameterMm: Math.round(sizes.diameterMm * 1e4) / 1e4, lengthMm: Math.max(0.5, sizes.lengthMm) };
+    }
+    case 'plate': return { diameterMm: Math.min(2000, blank.shape === 'disc' ? blank.lengthMm : blank.widthMm), lengthMm: blank.lengthMm };
+    case 'arched': return { diameterMm: Math.min(2000, blank.chordMm), lengthMm: blank.lengthMm };
+    case 'free': return { diameterMm: 50, lengthMm: 80 };
+  }
+}
+
 /** A new job: a brass bar, no lettering yet. */
 export const createJob = (name: string): Job => ({
   format: 'hobel-job',
@@ -108,7 +167,8 @@ export const createJob = (name: string): Job => ({
   notes: '',
   units: 'mm',
   material: 'brass',
-  blank: { kind: 'cylinder', diameterMm: 40, lengthMm: 80, boreMm: 0, zero: 'axis', seamDeg: 180 },
+  blank: createBlank('cylinder'),
+  lay: createLay(),
   machine: DEFAULT_MACHINE,
   tools: [...STARTER_TOOLS],
   inscriptions: [],

@@ -1,4 +1,5 @@
 import { createInscription } from './defaults';
+import { createLay } from './laySchema';
 import { createVariables } from './variablesSchema';
 
 type Loose = Record<string, unknown>;
@@ -19,6 +20,14 @@ const steps: Record<number, (job: Loose) => Loose> = {
       variables: createVariables(),
     };
   },
+  // Version 2 knew cylinders, laid round like a label, and tools that stand upright.
+  2: (job) => ({
+    ...job,
+    version: 3,
+    lay: createLay(),
+    blank: isObject(job.blank) ? { clearDatumMm: 0, clearFarMm: 0, ...job.blank } : job.blank,
+    machine: isObject(job.machine) ? { tilt: null, ...job.machine } : job.machine,
+  }),
 };
 
 /** Takes a document of an older version up to the one this code writes; anything else comes back as it is. */

@@ -1,37 +1,24 @@
 import { z } from 'zod';
-import { between, id, label, lengthMm } from './fields';
+import { blankSchema } from './blankSchema';
+import { angleDeg, between, id, label, lengthMm } from './fields';
 import { guideSchema } from './guideSchema';
 import { inscriptionSchema } from './inscriptionSchema';
+import { laySchema } from './laySchema';
 import { variablesSchema } from './variablesSchema';
 
+export * from './blankSchema';
 export * from './guideSchema';
 export * from './inscriptionSchema';
+export * from './laySchema';
 export * from './variablesSchema';
 
 /** The version this code writes. A job of a newer version is refused, of an older one migrated. */
-export const JOB_VERSION = 2;
+export const JOB_VERSION = 3;
 
 /** Largest number of inscriptions and of cuts in one job. */
 export const MAX_INSCRIPTIONS = 200;
 export const MAX_CUTS = 50;
 export const MAX_GUIDES = 100;
-
-export const cylinderSchema = z.strictObject({
-  kind: z.literal('cylinder'),
-  diameterMm: lengthMm(0.5, 2000),
-  lengthMm: lengthMm(0.5, 5000),
-  /** Inside diameter of a tube; 0 for solid stock. */
-  boreMm: lengthMm(0, 2000),
-  /** Where Z = 0 lies: on the axis, or on the surface (only if the blank is truly round). */
-  zero: z.enum(['axis', 'surface']),
-  /** Angle of the seam, degrees from the generator that faces the tool at turn 0. */
-  seamDeg: between(-360, 360, 'between -360 and 360 degrees'),
-});
-
-export const blankSchema = z.discriminatedUnion('kind', [cylinderSchema]).refine(
-  (b) => b.boreMm < b.diameterMm,
-  { path: ['boreMm'], message: 'must be smaller than the diameter' },
-);
 
 export const toolSchema = z.strictObject({
   id,
@@ -68,7 +55,19 @@ export const machineSchema = z.strictObject({
   /** Largest distance the tip may leave its path between two blocks. */
   chordToleranceMm: lengthMm(0.0001, 0.1),
   toolChanger: z.boolean(),
-});
+  /** A head that tilts the tool in the plane of the blank's axis and Z; null if the tool always stands upright. */
+  tilt: z.strictObject({
+    letter: z.enum(['A', 'B', 'C']),
+    /** +1 if a growing word leans the tool towards the blank's far end. */
+    sense: z.union([z.literal(1), z.literal(-1)]),
+    minDeg: angleDeg(-120, 0),
+    maxDeg: angleDeg(0, 120),
+    /** From the tilt axis to the tip; 0 where the controller keeps the tip in place by itself. */
+    pivotMm: lengthMm(0, 2000),
+    maxDegPerMin: between(1, 1000000, 'between 1 and 1000000 degrees/min'),
+    accelerationDegPerS2: between(1, 500000, 'between 1 and 500000 degrees/s²'),
+  }).nullable(),
+}).refine((m) => m.tilt?.letter !== m.rotaryLetter, { path: ['tilt', 'letter'], message: 'must be another letter than the rotary has' });
 
 const levelsSchema = z.discriminatedUnion('by', [
   z.strictObject({ by: z.literal('count'), count: z.int('must be a whole number').min(1).max(100) }),
@@ -139,6 +138,7 @@ export const jobSchema = z
     units: z.enum(['mm', 'in']),
     material: z.enum(['brass', 'bronze', 'steel', 'aluminium', 'slate', 'maple', 'acrylic']),
     blank: blankSchema,
+    lay: laySchema,
     machine: machineSchema,
     tools: z.array(toolSchema).max(100),
     inscriptions: z.array(inscriptionSchema).max(MAX_INSCRIPTIONS),
@@ -178,7 +178,6 @@ export const jobSchema = z
   });
 
 export type Job = z.infer<typeof jobSchema>;
-export type Blank = z.infer<typeof blankSchema>;
 export type Tool = z.infer<typeof toolSchema>;
 export type Machine = z.infer<typeof machineSchema>;
 export type Cut = z.infer<typeof cutSchema>;

@@ -1,8 +1,9 @@
+import { asWork } from '../../../tests/support';
 import { describe, expect, it } from 'vitest';
 import { createCylinder } from '../surface/cylinder';
 import { isFeedMove, layPaths, MOVE } from './laidPaths';
 
-const surface = createCylinder(40, 80, 0, Math.PI);
+const surface = asWork(createCylinder(40, 80, 0, Math.PI));
 const heights = { parkHeightMm: 25, hopHeightMm: 2, approachGapMm: 0.5 };
 const motions = [{ feedMmPerMin: 500, plungeMmPerMin: 100 }, { feedMmPerMin: 300, plungeMmPerMin: 80 }];
 const stroke = (x: number, y: number) => Float64Array.from([x, y, 0.2, x + 3, y, 0.2]);

@@ -1,4 +1,4 @@
-import type { Surface } from '../surface/surface';
+import type { Work } from '../machine/stance';
 
 /** What a move is for. `cut` and `plunge` run at feed, the others are rapid. */
 export const MOVE = { start: 0, hop: 1, approach: 2, plunge: 3, cut: 4, retract: 5, park: 6 } as const;
@@ -44,9 +44,9 @@ export interface MotionHeights {
 /** Two strokes that meet closer than this are run without lifting, mm. */
 const JOIN_MM = 1e-6;
 
-/** Tip and tool axis below a sheet point: the tool stands along the surface's normal. */
-export function poseAt(surface: Surface, x: number, y: number, depth: number, frame: Float64Array, tip: Float64Array, axis: Float64Array): void {
-  surface.frameInto(x, y, frame);
+/** Tip and tool axis below a sheet point; depth is measured along the tool. */
+export function poseAt(work: Work, x: number, y: number, depth: number, frame: Float64Array, tip: Float64Array, axis: Float64Array): void {
+  work.poseInto(x, y, frame);
   for (let k = 0; k < 3; k++) {
     axis[k] = frame[3 + k]!;
     tip[k] = frame[k]! - depth * frame[3 + k]!;
@@ -59,7 +59,7 @@ export function poseAt(surface: Surface, x: number, y: number, depth: number, fr
  * Between cuts it goes up to park height, where the tool can be changed.
  * @param motions Feeds by cut index.
  */
-export function layPaths(surface: Surface, passes: readonly Pass[], motions: readonly CutMotion[], heights: MotionHeights): LaidPaths {
+export function layPaths(work: Work, passes: readonly Pass[], motions: readonly CutMotion[], heights: MotionHeights): LaidPaths {
   const kind: number[] = [], cut: number[] = [], level: number[] = [], feed: number[] = [], sheet: number[] = [];
   const add = (k: MoveKind, pass: Pass, x: number, y: number, depth: number, feedMmPerMin: number) => {
     kind.push(k);
@@ -102,7 +102,7 @@ export function layPaths(surface: Surface, passes: readonly Pass[], motions: rea
   const axis = new Float64Array(3 * count);
   const frame = new Float64Array(6);
   for (let i = 0; i < count; i++) {
-    poseAt(surface, sheet[3 * i]!, sheet[3 * i + 1]!, sheet[3 * i + 2]!, frame, tip.subarray(3 * i, 3 * i + 3), axis.subarray(3 * i, 3 * i + 3));
+    poseAt(work, sheet[3 * i]!, sheet[3 * i + 1]!, sheet[3 * i + 2]!, frame, tip.subarray(3 * i, 3 * i + 3), axis.subarray(3 * i, 3 * i + 3));
   }
   return {
     count,

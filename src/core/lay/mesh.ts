@@ -46,13 +46,13 @@ class MeshBuffer {
  */
 export function fillOnSurface(rings: Rings, surface: Surface, liftMm: number, toleranceMm: number): SurfaceMesh {
   const out = new MeshBuffer(surface, liftMm);
-  const k = new Float64Array(2);
+  const k = new Float64Array(3);
   function triangle(ax: number, ay: number, bx: number, by: number, cx: number, cy: number, depth: number): void {
-    surface.curvatureInto((ax + bx + cx) / 3, (ay + by + cy) / 3, k);
-    const k0 = Math.abs(k[0]!) / 8, k1 = Math.abs(k[1]!) / 8;
-    const ab = k0 * (bx - ax) * (bx - ax) + k1 * (by - ay) * (by - ay);
-    const bc = k0 * (cx - bx) * (cx - bx) + k1 * (cy - by) * (cy - by);
-    const ca = k0 * (ax - cx) * (ax - cx) + k1 * (ay - cy) * (ay - cy);
+    surface.bendInto((ax + bx + cx) / 3, (ay + by + cy) / 3, k);
+    const k0 = k[0]! / 8, k01 = k[1]! / 4, k1 = k[2]! / 8;
+    const ab = k0 * (bx - ax) * (bx - ax) + k01 * Math.abs((bx - ax) * (by - ay)) + k1 * (by - ay) * (by - ay);
+    const bc = k0 * (cx - bx) * (cx - bx) + k01 * Math.abs((cx - bx) * (cy - by)) + k1 * (cy - by) * (cy - by);
+    const ca = k0 * (ax - cx) * (ax - cx) + k01 * Math.abs((ax - cx) * (ay - cy)) + k1 * (ay - cy) * (ay - cy);
     const most = Math.max(ab, bc, ca);
     if (most <= toleranceMm || depth >= MAX_SPLITS) {
       out.add(ax, ay);
@@ -93,7 +93,7 @@ function toEarcut(component: Rings): { xy: Float64Array; holes: number[] } {
 export function lineOnSurface(chains: Rings, surface: Surface, liftMm: number, toleranceMm: number): Float32Array {
   const out: number[] = [];
   const frame = new Float64Array(6);
-  const k = new Float64Array(2);
+  const k = new Float64Array(3);
   const emit = (x: number, y: number) => {
     surface.frameInto(x, y, frame);
     for (let a = 0; a < 3; a++) out.push(frame[a]! + liftMm * frame[3 + a]!);
@@ -102,8 +102,8 @@ export function lineOnSurface(chains: Rings, surface: Surface, liftMm: number, t
     const xy = getRing(chains, c);
     for (let i = 0; i + 3 < xy.length; i += 2) {
       const [x0, y0, x1, y1] = [xy[i]!, xy[i + 1]!, xy[i + 2]!, xy[i + 3]!];
-      surface.curvatureInto(x0, y0, k);
-      const sag = (Math.abs(k[0]!) * (x1 - x0) ** 2 + Math.abs(k[1]!) * (y1 - y0) ** 2) / 8;
+      surface.bendInto(x0, y0, k);
+      const sag = (k[0]! * (x1 - x0) ** 2 + 2 * k[1]! * Math.abs((x1 - x0) * (y1 - y0)) + k[2]! * (y1 - y0) ** 2) / 8;
       const pieces = Math.max(1, Math.ceil(Math.sqrt(sag / toleranceMm)));
       for (let p = 0; p < pieces; p++) {
         emit(x0 + (p / pieces) * (x1 - x0), y0 + (p / pieces) * (y1 - y0));

@@ -1,6 +1,7 @@
 import { beforeAll, describe, expect, it } from 'vitest';
-import { getLibrary } from '../../../tests/support';
+import { layerOn, getLibrary } from '../../../tests/support';
 import { computeSignedArea, getRing } from '../base/rings';
+import { createCylinder } from '../surface/cylinder';
 import { createInscription } from '../job/defaults';
 import { ANCHORS, createVariables, type TextInscription } from '../job/schema';
 import { computeInscription, createGlyphCache, type LetteringContext } from './artwork';
@@ -16,7 +17,7 @@ beforeAll(async () => {
   }
 });
 const context = (): LetteringContext => ({
-  find: (ref) => ('id' in ref ? faces[ref.id] ?? null : null), curve: () => null, surface: { mmPerRad: 20, periodMm: 40 * Math.PI },
+  find: (ref) => ('id' in ref ? faces[ref.id] ?? null : null), curve: () => null, layer: layerOn(createCylinder(40, 80, 0, Math.PI)), steepLimitDeg: 60,
   cache: createGlyphCache(), variables: createVariables(), todayIso: '2026-03-31',
 });
 const set = (text: string, patch: Partial<TextInscription> = {}, font = 'dejavu-sans-bold', own = context()) =>

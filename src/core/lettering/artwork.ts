@@ -5,9 +5,10 @@ import {
 } from '../base/rings';
 import type { Curve } from '../guide/curve';
 import { MAX_MARKS, type Anchor, type ArtworkInscription, type FontRef, type Inscription, type SeriesInscription, type TextInscription, type Variables } from '../job/schema';
-import type { Surface } from '../surface/surface';
+import { fromTurnDeg } from '../surface/surface';
 import type { GlyphCache } from './glyphShapes';
-import { layOnGuide } from './onGuide';
+import type { LaidPiece, PieceLayer } from './layPieces';
+import { layOnGuide, middleOf } from './onGuide';
 import { computeSeries } from './seriesArtwork';
 import { computeSetting, EMPTY_BOX, type Setting } from './setting';
 import type { Typeface } from './typeface';
@@ -20,6 +21,8 @@ export interface Letter {
   char: string;
   cluster: number;
   box: Box;
+  /** Largest stretch from the lettering plane to the metal: 1 where it is true. */
+  stretch: number;
 }
 
 /** What is wrong with one inscription, as data; worded in `findings/finding.ts`. */
@@ -29,7 +32,11 @@ export type LetteringFault =
   | { kind: 'off-guide'; overMm: number }
   | { kind: 'letters-collide'; pairs: [string, string][] }
   | { kind: 'too-many-marks'; count: number; limit: number }
-  | { kind: 'outside-table'; values: number };
+  | { kind: 'outside-table'; values: number }
+  /** Letters that the lay does not bring on to the surface. */
+  | { kind: 'letters-miss'; letters: string[]; from: 'outside' | 'behind' }
+  /** Letters met at more than the limit by the projection; the steepest. */
+  | { kind: 'too-steep'; letters: string[]; mostDeg: number };
 
 /** The lettering of one inscription on the sheet, mm: areas in `regions`, strokes in `chains`. */
 export interface InscriptionArtwork {
@@ -58,7 +65,10 @@ export interface LetteringContext {
   find(ref: FontRef): Typeface | null;
   /** The curve of a guide; null if it has no length. */
   curve(guideId: string): Curve | null;
-  surface: Pick<Surface, 'mmPerRad' | 'periodMm'>;
+  /** Lays pieces on the surface by the job's lay. */
+  layer: PieceLayer;
+  /** Angle between projection and normal above which letters are a fault. */
+  steepLimitDeg: number;
   cache: GlyphCache;
   variables: Variables;
   todayIso: string;
@@ -89,8 +99,8 @@ export function computeInscription(inscription: Inscription, context: LetteringC
   }
 }
 
-/** An inscription's own axes on the sheet: where (0, 0) goes and where its x runs. */
-function createPlace(inscription: Inscription, yMm: number, ax: number, ay: number) {
+/** An inscription's own axes in the lettering plane: where (0, 0) goes and where its x runs. */
+function createPlace(inscription: Inscription, xMm: number, yMm: number, ax: number, ay: number) {
   const turn = (inscription.rotationDeg * Math.PI) / 180;
   const cos = Math.cos(turn), sin = Math.sin(turn);
   const flip = inscription.mirrored ? -1 : 1;
@@ -99,21 +109,25 @@ function createPlace(inscription: Inscription, yMm: number, ax: number, ay: numb
     b: sin * flip,
     c: -sin,
     d: cos,
-    e: onGrid(inscription.at.xMm + cos * flip * (dx - ax) - sin * (dy - ay)),
+    e: onGrid(xMm + cos * flip * (dx - ax) - sin * (dy - ay)),
     f: onGrid(yMm + sin * flip * (dx - ax) + cos * (dy - ay)),
   });
 }
 
-const yOf = (inscription: Inscription, context: LetteringContext): number => (inscription.at.turnDeg * Math.PI * context.surface.mmPerRad) / 180;
+const yOf = (inscription: Inscription, context: LetteringContext): number => fromTurnDeg(context.layer.surface, inscription.at.turnDeg);
 
-/** Length that the wording's fit asks for along its line, mm; null if it asks for none. */
-function findTarget(inscription: TextInscription, context: LetteringContext, curve: Curve | null): number | null {
+/**
+ * Length that the wording's fit asks for along its line, mm; null if it asks for none.
+ * @param lineXMm Sheet x of the line it is measured on: round a cone or profile, turns are longer where it is thicker.
+ */
+function findTarget(inscription: TextInscription, context: LetteringContext, curve: Curve | null, lineXMm: number, yMm: number): number | null {
   const { fit } = inscription;
-  const { mmPerRad, periodMm } = context.surface;
+  const { surface } = context.layer;
+  const radius = surface.radiusAt(lineXMm, yMm);
   switch (fit.to) {
     case 'length': return fit.lengthMm;
-    case 'angle': return (fit.angleDeg * Math.PI * mmPerRad) / 180;
-    case 'turn': return periodMm === null ? null : Math.max(0.1, periodMm - fit.gapMm);
+    case 'angle': return (fit.angleDeg * Math.PI * radius) / 180;
+    case 'turn': return surface.periodMm === null ? null : Math.max(0.1, 2 * Math.PI * radius - fit.gapMm);
     case 'guide': return curve ? Math.max(0.1, curve.lengthMm - fit.gapMm) : null;
     default: return null;
   }
@@ -122,7 +136,7 @@ function findTarget(inscription: TextInscription, context: LetteringContext, cur
 interface PlacedPiece {
   char: string;
   cluster: number;
-  rings: Rings;
+  laid: LaidPiece;
   closed: boolean;
 }
 
@@ -138,56 +152,97 @@ function computeText(inscription: TextInscription, context: LetteringContext): I
   }
   const setContext = {
     typeface, fallback: inscription.fallbackFont ? context.find(inscription.fallbackFont) : null, cache: context.cache,
-    targetMm: findTarget(inscription, context, curve),
   };
+  const { layer } = context;
+  const { lay, surface } = layer;
   const settings = new Map<string, Setting>();
   const unknown = new Set<string>();
   const set = (source: string): Setting => {
     const words = resolveWords(source, context.variables, context.variables.piece, context.todayIso);
     words.unknown.forEach((w) => unknown.add(w));
     let setting = settings.get(words.text);
-    if (!setting) settings.set(words.text, (setting = computeSetting(words.text, inscription, setContext)));
+    if (!setting) settings.set(words.text, (setting = fitSetting(words.text)));
     return setting;
   };
   const yMm = yOf(inscription, context);
+  /** Sets a text; where its line's length depends on where the line comes to stand, once more when that is known. */
+  const fitSetting = (text: string): Setting => {
+    const by = (lineXMm: number) => computeSetting(text, inscription, { ...setContext, targetMm: findTarget(inscription, context, curve, lineXMm, yMm) });
+    let setting = by(inscription.at.xMm);
+    if (lay.plain || onGuide || (inscription.fit.to !== 'turn' && inscription.fit.to !== 'angle')) return setting;
+    for (let k = 0; k < 2; k++) setting = by(inscription.at.xMm + placeOf(setting, 0, 0)(0, 0).e);
+    return setting;
+  };
+  /** The setting's own axes, its anchor at a place of the plane. */
+  const placeOf = (setting: Setting, xAt: number, yAt: number) => {
+    const bottom = -(setting.lineCount - 1) * setting.leadingMm;
+    const [fx, fy] = anchorFraction(inscription.anchor);
+    return createPlace(inscription, xAt, yAt, fx * setting.widthMm, bottom + fy * (setting.capHeightMm - bottom));
+  };
   const pieces: PlacedPiece[] = [];
   let frame: Float64Array | null = null;
   let reading: Float64Array = new Float64Array(6);
   let overMm = 0;
   const pairs: [string, string][] = [];
-  for (const [k, { dx, dy, text }] of listInstances(inscription, context.surface.mmPerRad).entries()) {
+  for (const [k, { dx, dy, text }] of listInstances(inscription, surface.mmPerRad).entries()) {
     const setting = set(text);
-    let placed: Rings[];
+    let placed: LaidPiece[];
     if (onGuide && curve) {
-      const laid = layOnGuide(setting, curve, top, onGuide, inscription.mirrored);
+      const laid = layOnGuide(setting, curve, top, onGuide, inscription.mirrored, layer);
       placed = laid.placed;
       overMm = Math.max(overMm, laid.overMm);
       if (k === 0) pairs.push(...laid.collisions);
-      if (dx || dy) placed = placed.map((r) => mapRings(r, { a: 1, b: 0, c: 0, d: 1, e: onGrid(dx), f: onGrid(dy) }));
+      if (dx || dy) placed = placed.map((p) => ({ ...p, rings: mapRings(p.rings, { a: 1, b: 0, c: 0, d: 1, e: onGrid(dx), f: onGrid(dy) }) }));
     } else {
-      const bottom = -(setting.lineCount - 1) * setting.leadingMm;
-      const [fx, fy] = anchorFraction(inscription.anchor);
-      const place = createPlace({ ...inscription, at: { ...inscription.at, xMm: inscription.at.xMm + dx } }, yMm + dy, fx * setting.widthMm, bottom + fy * (setting.capHeightMm - bottom));
-      placed = setting.glyphs.map((g) => mapRings(g.shape.rings, place(g.xMm, g.yMm)));
+      // On a true sheet the plane is the sheet itself, and places are those of the sheet to the last digit.
+      const anchor = lay.plain ? ([0, 0] as const) : ([inscription.at.xMm + dx, yMm + dy] as const);
+      const place = lay.plain ? placeOf(setting, inscription.at.xMm + dx, yMm + dy) : placeOf(setting, 0, 0);
+      placed = setting.glyphs.map((g) => {
+        const own = place(g.xMm, g.yMm);
+        // The foot of a letter: the middle of its advance, on its line.
+        const foot = place(middleOf(setting.glyphs, g), -g.row * setting.leadingMm);
+        return layer.layPiece(g.shape.rings, own, g.typeface.kind === 'outline', anchor, [foot.e, foot.f]);
+      });
       if (k === 0) {
-        frame = Float64Array.from([[0, bottom], [setting.widthMm, bottom], [setting.widthMm, setting.capHeightMm], [0, setting.capHeightMm]].flatMap(([x, y]) => {
-          const m = place(x!, y!);
-          return [m.e, m.f];
-        }));
-        const m = place(0, 0);
-        reading = Float64Array.from([m.e, m.f, m.a, m.b, m.c, m.d]);
+        const bottom = -(setting.lineCount - 1) * setting.leadingMm;
+        const corners = [[0, bottom], [setting.widthMm, bottom], [setting.widthMm, setting.capHeightMm], [0, setting.capHeightMm]].map(([x, y]) => place(x!, y!));
+        frame = toSheetPoints(layer, anchor, corners.flatMap((m) => [m.e, m.f]));
+        reading = toSheetReading(layer, anchor, place(0, 0));
       }
     }
-    setting.glyphs.forEach((g, i) => pieces.push({ char: g.char, cluster: g.cluster, rings: placed[i]!, closed: g.typeface.kind === 'outline' }));
-    if (k === 0 && onGuide) reading = readOnGuide(setting, placed);
+    setting.glyphs.forEach((g, i) => pieces.push({ char: g.char, cluster: g.cluster, laid: placed[i]!, closed: g.typeface.kind === 'outline' }));
+    if (k === 0 && onGuide) reading = readOnGuide(setting, placed.map((p) => p.rings));
   }
   const used = [...settings.values()];
   if (unknown.size) faults.push({ kind: 'unknown-word', words: [...unknown] });
   if (overMm > 1e-6) faults.push({ kind: 'off-guide', overMm });
   if (pairs.length) faults.push({ kind: 'letters-collide', pairs });
-  return finish(inscription, pieces, [], [], frame, reading, {
+  return finish(inscription, context, pieces, [], [], frame, reading, {
     missing: [...new Set(used.flatMap((s) => s.missing))], fallbacks: [...new Set(used.flatMap((s) => s.fallbacks))], faults,
   });
+}
+
+/** Plane places about an anchor, as x y in turn, taken to the sheet; null where one is off the surface. */
+function toSheetPoints(layer: PieceLayer, [ax, ay]: readonly [number, number], uv: readonly number[]): Float64Array | null {
+  if (layer.lay.plain) return Float64Array.from(uv, (v, i) => v + (i % 2 ? ay : ax));
+  const map = layer.lay.about(ax, ay);
+  const out = new Float64Array(uv.length), at = new Float64Array(3);
+  for (let i = 0; i < uv.length; i += 2) {
+    if (!map.map(uv[i]!, uv[i + 1]!, at)) return null;
+    out[i] = at[0]!;
+    out[i + 1] = at[1]!;
+  }
+  return out;
+}
+
+/** Where reading begins on the sheet, its direction and which way is up. */
+function toSheetReading(layer: PieceLayer, anchor: readonly [number, number], m: Affine): Float64Array {
+  const e = layer.lay.plain ? 1 : 1e-3;
+  const p = toSheetPoints(layer, anchor, [m.e, m.f, m.e + e * m.a, m.f + e * m.b, m.e + e * m.c, m.f + e * m.d]);
+  if (!p) return new Float64Array(6);
+  const [rx, ry, ux, uy] = [p[2]! - p[0]!, p[3]! - p[1]!, p[4]! - p[0]!, p[5]! - p[1]!];
+  const [r, u] = layer.lay.plain ? [1, 1] : [Math.hypot(rx, ry) || 1, Math.hypot(ux, uy) || 1];
+  return Float64Array.from(layer.lay.plain ? [m.e + anchor[0], m.f + anchor[1], m.a, m.b, m.c, m.d] : [p[0]!, p[1]!, rx / r, ry / r, ux / u, uy / u]);
 }
 
 /** Reading direction of letters on a guide: from the first inked letter towards the next, up from its own turn. */
@@ -221,9 +276,30 @@ function listInstances(inscription: TextInscription, mmPerRad: number): { dx: nu
 function computeSeriesArtwork(inscription: SeriesInscription, context: LetteringContext): InscriptionArtwork {
   const typeface = context.find(inscription.font);
   if (!typeface) return emptyArtwork(inscription);
-  const shapes = computeSeries(inscription, typeface, context.cache, context.surface.mmPerRad, yOf(inscription, context), MAX_MARKS);
+  const { layer } = context;
+  const { lay, surface } = layer;
+  const yMm = yOf(inscription, context);
+  const anchor = lay.plain ? ([0, 0] as const) : ([inscription.at.xMm, yMm] as const);
+  const shapes = computeSeries(inscription, typeface, context.cache, lay.plain ? surface.mmPerRad : surface.radiusAt(inscription.at.xMm, yMm),
+    lay.plain ? inscription.at.xMm : 0, lay.plain ? yMm : 0, MAX_MARKS);
   if (!shapes) return emptyArtwork(inscription, [{ kind: 'too-many-marks', count: Math.abs(inscription.to - inscription.from) / inscription.step, limit: MAX_MARKS }]);
-  const pieces = shapes.labels.map((l, i): PlacedPiece => ({ ...l, cluster: i }));
+  // A scale round the blank keeps its angles on every lay but a projection: each mark stands on its own generator.
+  const byFoot = lay.byLetter || (inscription.shape === 'round' && lay.straightOn);
+  const lay1 = (rings: Rings, place: Affine, closed: boolean, foot: readonly [number, number]) => layer.layPiece(rings, place, closed, anchor, foot, byFoot);
+  const pieces = shapes.labels.map((l, i): PlacedPiece => ({ char: l.char, cluster: i, closed: l.closed, laid: lay1(l.shape, l.place, l.closed, l.foot) }));
+  const regions: Rings[] = [], chains: Rings[] = [];
+  if (lay.plain) {
+    if (shapes.areas.length) regions.push(packRings(shapes.areas.map((a) => a.xy)));
+    if (shapes.strokes.length) chains.push(packRings(shapes.strokes.map((a) => a.xy)));
+  } else {
+    for (const [list, out, closed] of [[shapes.areas, regions, true], [shapes.strokes, chains, false]] as const) {
+      for (const { xy, foot } of list) {
+        const laid = lay1(packRings([xy]), UNMOVED, closed, foot);
+        out.push(laid.rings);
+        if (!laid.lands) pieces.push({ char: '|', cluster: -1, closed, laid: { ...laid, rings: emptyRings() } });
+      }
+    }
+  }
   const e = shapes.ends;
   const faults: LetteringFault[] = [];
   if (inscription.table.length) {
@@ -231,8 +307,11 @@ function computeSeriesArtwork(inscription: SeriesInscription, context: Lettering
     const values = [inscription.from, inscription.to].filter((v) => v < low - 1e-9 || v > high + 1e-9).length;
     if (values) faults.push({ kind: 'outside-table', values });
   }
-  return finish(inscription, pieces, shapes.regions, shapes.chains, null, Float64Array.from([e[0]!, e[1]!, e[2]!, e[3]!, -e[3]!, e[2]!]), { missing: shapes.missing, fallbacks: [], faults });
+  const reading = toSheetReading(layer, anchor, { a: e[2]!, b: e[3]!, c: -e[3]!, d: e[2]!, e: e[0]!, f: e[1]! });
+  return finish(inscription, context, pieces, regions, chains, null, reading, { missing: shapes.missing, fallbacks: [], faults });
 }
+
+const UNMOVED: Affine = { a: 1, b: 0, c: 0, d: 1, e: 0, f: 0 };
 
 function computeImported(inscription: ArtworkInscription, context: LetteringContext): InscriptionArtwork {
   const on = inscription.layers.filter((l) => l.on);
@@ -240,32 +319,63 @@ function computeImported(inscription: ArtworkInscription, context: LetteringCont
   const chains = packRings(on.flatMap((l) => l.chains));
   const own = [computeBox(rings.xy), computeBox(chains.xy)].reduce(joinBoxes, EMPTY_BOX);
   if (isEmptyBox(own)) return emptyArtwork(inscription);
+  const { layer } = context;
+  const { lay } = layer;
   const k = inscription.scaleRatio;
   const [fx, fy] = anchorFraction(inscription.anchor);
-  const place = createPlace(inscription, yOf(inscription, context), k * (own.minX + fx * (own.maxX - own.minX)), k * (own.minY + fy * (own.maxY - own.minY)));
+  const yMm = yOf(inscription, context);
+  const anchor = lay.plain ? ([0, 0] as const) : ([inscription.at.xMm, yMm] as const);
+  const place = createPlace(inscription, lay.plain ? inscription.at.xMm : 0, lay.plain ? yMm : 0, k * (own.minX + fx * (own.maxX - own.minX)), k * (own.minY + fy * (own.maxY - own.minY)));
   const m = place(0, 0);
   const scaled: Affine = { ...m, a: m.a * k, b: m.b * k, c: m.c * k, d: m.d * k };
   const corners = [[own.minX, own.minY], [own.maxX, own.minY], [own.maxX, own.maxY], [own.minX, own.maxY]].flatMap(([x, y]) => {
     const c = place(k * x!, k * y!);
     return [c.e, c.f];
   });
-  const region = rings.xy.length ? unionRings(mapRings(rings, scaled)) : emptyRings();
-  return finish(inscription, [], [region], [mapRings(chains, scaled)], Float64Array.from(corners), Float64Array.from([corners[0]!, corners[1]!, m.a, m.b, m.c, m.d]), { missing: [], fallbacks: [], faults: [] });
+  const reading = toSheetReading(layer, anchor, { ...m, e: corners[0]!, f: corners[1]! });
+  const frame = toSheetPoints(layer, anchor, corners);
+  const rest = { missing: [], fallbacks: [], faults: [] };
+  if (lay.plain) {
+    return finish(inscription, context, [], [rings.xy.length ? unionRings(mapRings(rings, scaled)) : emptyRings()], [mapRings(chains, scaled)], frame, reading, rest);
+  }
+  // A drawing is laid whole, as if it were one letter.
+  const name = inscription.source || 'artwork';
+  const pieces = [[rings, true], [chains, false]].flatMap(([part, closed]): PlacedPiece[] => {
+    const own1 = part as Rings;
+    return own1.xy.length ? [{ char: name, cluster: 0, closed: closed as boolean, laid: layer.layPiece(own1, scaled, closed as boolean, anchor, [0, 0]) }] : [];
+  });
+  for (const p of pieces) if (p.closed) p.laid = { ...p.laid, rings: unionRings(p.laid.rings) };
+  return finish(inscription, context, pieces, [], [], frame, reading, rest);
+}
+
+/** Faults of pieces that the lay does not bring on to the surface, or too much from the side. */
+function findLayFaults(pieces: readonly PlacedPiece[], context: LetteringContext): LetteringFault[] {
+  const out: LetteringFault[] = [];
+  const names = (list: readonly PlacedPiece[]) => [...new Set(list.map((p) => p.char))];
+  const lost = pieces.filter((p) => !p.laid.lands);
+  if (lost.length) out.push({ kind: 'letters-miss', letters: names(lost), from: lost.length === pieces.length ? 'behind' : 'outside' });
+  const least = Math.cos((context.steepLimitDeg * Math.PI) / 180);
+  const steep = pieces.filter((p) => p.laid.lands && p.laid.facing < least);
+  if (steep.length) out.push({ kind: 'too-steep', letters: names(steep), mostDeg: (Math.acos(Math.max(0, Math.min(...steep.map((p) => p.laid.facing)))) * 180) / Math.PI });
+  return out;
 }
 
 function finish(
-  inscription: Inscription, pieces: readonly PlacedPiece[], regions: Rings[], chains: Rings[], frame: Float64Array | null, reading: Float64Array,
+  inscription: Inscription, context: LetteringContext, all: readonly PlacedPiece[], regions: Rings[], chains: Rings[], frame: Float64Array | null, reading: Float64Array,
   rest: Pick<InscriptionArtwork, 'missing' | 'fallbacks' | 'faults'>,
 ): InscriptionArtwork {
+  const faults = [...rest.faults, ...findLayFaults(all, context)];
+  // What does not land has no place to be cut in: it is named above, and left out.
+  const pieces = all.filter((p) => p.laid.lands);
   const closed = pieces.filter((p) => p.closed);
   const open = pieces.filter((p) => !p.closed);
-  const letters: Letter[] = pieces.map((p) => ({ char: p.char, cluster: p.cluster, box: computeBox(p.rings.xy) }));
+  const letters: Letter[] = pieces.map((p) => ({ char: p.char, cluster: p.cluster, box: computeBox(p.laid.rings.xy), stretch: p.laid.stretch }));
   const closedBoxes = letters.filter((_, i) => pieces[i]!.closed).map((l) => l.box);
-  const allRegions = concatRings([mergeOverlapping(closed.map((p) => p.rings), closedBoxes), ...regions]);
-  const allChains = concatRings([...open.map((p) => p.rings), ...chains]);
+  const allRegions = concatRings([mergeOverlapping(closed.map((p) => p.laid.rings), closedBoxes), ...regions]);
+  const allChains = concatRings([...open.map((p) => p.laid.rings), ...chains]);
   const box = [computeBox(allRegions.xy), computeBox(allChains.xy)].reduce(joinBoxes, EMPTY_BOX);
   return {
-    id: inscription.id, regions: allRegions, chains: allChains, letters: letters.filter((l) => !isEmptyBox(l.box)), ...rest, box,
+    id: inscription.id, regions: allRegions, chains: allChains, letters: letters.filter((l) => !isEmptyBox(l.box)), ...rest, faults, box,
     frame: frame ?? (isEmptyBox(box) ? new Float64Array(8) : Float64Array.from([box.minX, box.minY, box.maxX, box.minY, box.maxX, box.maxY, box.minX, box.maxY])),
     reading, mirrored: inscription.mirrored,
     onCurve: (inscription.kind === 'text' && inscription.onGuide !== null) || (inscription.kind === 'series' && inscription.shape === 'dial'),

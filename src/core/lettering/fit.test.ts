@@ -1,5 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest';
-import { getLibrary } from '../../../tests/support';
+import { layerOn, getLibrary } from '../../../tests/support';
+import { createCylinder } from '../surface/cylinder';
 import { createCurve } from '../guide/curve';
 import { createInscription, createOnGuide } from '../job/defaults';
 import { createVariables, type Guide, type OnGuide, type TextInscription } from '../job/schema';
@@ -8,7 +9,7 @@ import { formatSerial, resolveWords } from './words';
 import type { Library } from '../pipeline/lettering';
 
 const R = 20;
-const surface = { mmPerRad: R, periodMm: 2 * Math.PI * R };
+const surface = createCylinder(2 * R, 80, 0, Math.PI);
 let library: Library;
 beforeAll(async () => {
   library = await getLibrary();
@@ -23,7 +24,7 @@ const set = (text: string, patch: Partial<TextInscription> = {}, guides: Guide[]
       const guide = guides.find((g) => g.id === id);
       return guide ? createCurve(guide, surface) : null;
     },
-    surface, cache: createGlyphCache(), variables, todayIso: '2026-03-31',
+    layer: layerOn(surface), steepLimitDeg: 60, cache: createGlyphCache(), variables, todayIso: '2026-03-31',
   };
   return computeInscription({ ...createInscription('i', text, 'dejavu-sans-bold', 0), ...patch }, context);
 };

@@ -1,14 +1,15 @@
 import { intersectionArea } from '../base/boolean';
-import { boxesOverlap, computeBox, isEmptyBox, mapRings, packRings, getRing, type Affine, type Rings } from '../base/rings';
+import { boxesOverlap, computeBox, isEmptyBox, packRings, type Affine, type Rings } from '../base/rings';
 import { reverseCurve, type Curve } from '../guide/curve';
 import type { OnGuide } from '../job/schema';
-import { FLATTEN_TOLERANCE_MM } from './flatten';
+import { bendRings } from './bend';
+import type { LaidPiece, PieceLayer } from './layPieces';
 import type { SetGlyph, Setting } from './setting';
 
 /** Letters laid along a guide, and what went wrong. */
 export interface GuideLetters {
-  /** Rings or chains of each glyph on the sheet, in the order of the setting. */
-  placed: Rings[];
+  /** Each glyph on the sheet, in the order of the setting. */
+  placed: LaidPiece[];
   /** How far the ink runs past the ends of an open guide, mm; 0 if it does not. */
   overMm: number;
   /** Pairs of letters that run into each other, though they would not on a straight line. */
@@ -17,7 +18,6 @@ export interface GuideLetters {
 
 /** Neighbours that overlap by less than this only touch, mm². */
 const COLLISION_MM2 = 1e-3;
-const MAX_BEND_SPLITS = 10;
 
 /** Where the ink's left end comes to stand along the curve, mm. */
 export function findStartMm(curve: Curve, onGuide: OnGuide, widthMm: number): number {
@@ -32,10 +32,11 @@ export function findStartMm(curve: Curve, onGuide: OnGuide, widthMm: number): nu
  * Lays a set text along a guide.
  * Turned letters are moved and turned whole, by the point of the guide under their middle; upright ones are moved only; bent
  * ones have every point mapped, straight pieces split until they keep to the bend.
+ * Where the sheet is not true, the curve's lengths are those on the surface, and letters are laid about their own place on it.
  * @param top A second guide that the tops of the capitals follow; letters are then bent between the two.
  * O(vertices).
  */
-export function layOnGuide(setting: Setting, bottom: Curve, top: Curve | null, onGuide: OnGuide, mirrored: boolean): GuideLetters {
+export function layOnGuide(setting: Setting, bottom: Curve, top: Curve | null, onGuide: OnGuide, mirrored: boolean, layer: PieceLayer): GuideLetters {
   const curve = onGuide.reversed ? reverseCurve(bottom) : bottom;
   const upper = top && onGuide.reversed ? reverseCurve(top) : top;
   const startMm = findStartMm(curve, onGuide, setting.widthMm);
@@ -43,10 +44,22 @@ export function layOnGuide(setting: Setting, bottom: Curve, top: Curve | null, o
   const at = new Float64Array(4), up = new Float64Array(4);
   const flip = mirrored ? -1 : 1;
   const across = (u: number): number => (mirrored ? setting.widthMm - u : u);
+  const { lay, surface } = layer;
+  const metric = new Float64Array(3);
+  /** Direction of the curve in true angles against sheet x: the sheet's own where that is true. */
+  const direction = (): [number, number] => {
+    if (lay.plain) return [at[2]!, at[3]!];
+    surface.metricInto(at[0]!, at[1]!, metric);
+    const [e, f, h] = [metric[0]!, metric[1]!, metric[2]!];
+    const c = (e * at[2]! + f * at[3]!) / Math.sqrt(e), s = (Math.sqrt(Math.max(0, e * h - f * f)) * at[3]!) / Math.sqrt(e);
+    const length = Math.hypot(c, s) || 1;
+    return [c / length, s / length];
+  };
 
-  const placed = setting.glyphs.map((g): Rings => {
-    if (isEmptyBox(g.box)) return packRings([]);
-    if (onGuide.letters === 'bent' || upper) return bendRings(g, (u, v, out) => {
+  const placed = setting.glyphs.map((g): LaidPiece => {
+    const closed = g.typeface.kind === 'outline';
+    if (isEmptyBox(g.box)) return whole(packRings([]));
+    if (onGuide.letters === 'bent' || upper) return whole(bendRings(g.shape.rings, g.xMm, g.yMm, closed, (u, v, out) => {
       const s = startMm + across(u);
       curve.at(s, at);
       if (upper) {
@@ -54,17 +67,21 @@ export function layOnGuide(setting: Setting, bottom: Curve, top: Curve | null, o
         const share = v / setting.capHeightMm;
         out[0] = at[0]! + share * (up[0]! - at[0]!);
         out[1] = at[1]! + share * (up[1]! - at[1]!);
-      } else {
+      } else if (lay.plain) {
         out[0] = at[0]! - (base + v) * at[3]!;
         out[1] = at[1]! + (base + v) * at[2]!;
+      } else {
+        const [c, d] = direction();
+        surface.expInto(at[0]!, at[1]!, -(base + v) * d, (base + v) * c, out);
       }
-    });
+    }));
     // Marks go with the letter they stand on: both turn about the middle of the same cluster.
     const middle = middleOf(setting.glyphs, g);
     curve.at(startMm + across(middle), at);
-    const [tx, ty] = onGuide.letters === 'upright' ? [1, 0] : [at[2]!, at[3]!];
+    const run = direction();
+    const [tx, ty] = onGuide.letters === 'upright' ? [1, 0] : run;
     const lift = onGuide.letters === 'upright' ? base + setting.capHeightMm / 2 : base;
-    const px = at[0]! - lift * at[3]!, py = at[1]! + lift * at[2]!;
+    const px = -lift * run[1], py = lift * run[0];
     const dv = onGuide.letters === 'upright' ? -setting.capHeightMm / 2 : 0;
     const du = g.xMm - middle;
     const m: Affine = {
@@ -72,51 +89,18 @@ export function layOnGuide(setting: Setting, bottom: Curve, top: Curve | null, o
       e: px + tx * flip * du - ty * (g.yMm + dv),
       f: py + ty * flip * du + tx * (g.yMm + dv),
     };
-    return mapRings(g.shape.rings, m);
+    return layer.layAt(g.shape.rings, m, closed, at[0]!, at[1]!);
   });
   const overMm = curve.closed ? Math.max(0, setting.widthMm - curve.lengthMm) : Math.max(0, -startMm, startMm + setting.widthMm - curve.lengthMm);
-  return { placed, overMm, collisions: findCollisions(setting.glyphs, placed) };
+  return { placed, overMm, collisions: findCollisions(setting.glyphs, placed.map((p) => p.rings)) };
 }
 
-function middleOf(glyphs: readonly SetGlyph[], g: SetGlyph): number {
+const whole = (rings: Rings): LaidPiece => ({ rings, stretch: 1, facing: 1, lands: true });
+
+/** Middle of a letter's advance; a mark has that of the letter it stands on. */
+export function middleOf(glyphs: readonly SetGlyph[], g: SetGlyph): number {
   const base = g.advanceMm > 0 ? g : glyphs.find((o) => o.cluster === g.cluster && o.advanceMm > 0) ?? g;
   return base.xMm + base.advanceMm / 2;
-}
-
-/** Maps every point of a glyph, and puts in points where a straight piece would leave the bend. */
-function bendRings(g: SetGlyph, map: (u: number, v: number, out: Float64Array) => void): Rings {
-  const closed = g.typeface.kind === 'outline';
-  const { rings } = g.shape;
-  const parts: number[][] = [];
-  const p = new Float64Array(2);
-  const mapped = (u: number, v: number): [number, number] => {
-    map(u, v, p);
-    return [p[0]!, p[1]!];
-  };
-  for (let k = 0; k + 1 < rings.starts.length; k++) {
-    const ring = getRing(rings, k);
-    const n = ring.length / 2;
-    const out: number[] = [];
-    const split = (u0: number, v0: number, a: [number, number], u1: number, v1: number, b: [number, number], depth: number): void => {
-      const m = mapped((u0 + u1) / 2, (v0 + v1) / 2);
-      const gap = Math.hypot((a[0] + b[0]) / 2 - m[0], (a[1] + b[1]) / 2 - m[1]);
-      if (depth === 0 || gap <= FLATTEN_TOLERANCE_MM / 2) return;
-      split(u0, v0, a, (u0 + u1) / 2, (v0 + v1) / 2, m, depth - 1);
-      out.push(...m);
-      split((u0 + u1) / 2, (v0 + v1) / 2, m, u1, v1, b, depth - 1);
-    };
-    for (let i = 0; i < n; i++) {
-      const u0 = ring[2 * i]! + g.xMm, v0 = ring[2 * i + 1]! + g.yMm;
-      const a = mapped(u0, v0);
-      out.push(...a);
-      if (i + 1 === n && !closed) break;
-      const j = (i + 1) % n;
-      const u1 = ring[2 * j]! + g.xMm, v1 = ring[2 * j + 1]! + g.yMm;
-      split(u0, v0, a, u1, v1, mapped(u1, v1), MAX_BEND_SPLITS);
-    }
-    parts.push(out);
-  }
-  return packRings(parts);
 }
 
 /** Neighbours on the guide whose areas overlap, though side by side on a line they would not. */

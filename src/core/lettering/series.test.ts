@@ -2,6 +2,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { getLibrary } from '../../../tests/support';
 import { createSeries } from '../job/defaults';
 import { MAX_MARKS, type SeriesInscription } from '../job/schema';
+import { mapRings } from '../base/rings';
 import { createGlyphCache } from './glyphShapes';
 import { computeMarks, countMarks, formatLabel } from './series';
 import { computeSeries } from './seriesArtwork';
@@ -54,37 +55,37 @@ describe('computeMarks', () => {
 
   it('counts before it works, so that a tiny step is refused at once', () => {
     expect(countMarks(series({ step: 1e-12 }))).toBeGreaterThan(MAX_MARKS);
-    expect(computeSeries(series({ step: 1e-12 }), face, createGlyphCache(), 20, 0, MAX_MARKS)).toBeNull();
+    expect(computeSeries(series({ step: 1e-12 }), face, createGlyphCache(), 20, 0, 0, MAX_MARKS)).toBeNull();
   });
 });
 
 describe('computeSeries', () => {
-  const draw = (patch: Partial<SeriesInscription>) => computeSeries(series(patch), face, createGlyphCache(), 20, 0, MAX_MARKS)!;
-  const points = (xy: Float64Array) => Array.from({ length: xy.length / 2 }, (_, i) => [xy[2 * i]!, xy[2 * i + 1]!] as const);
+  const draw = (patch: Partial<SeriesInscription>) => computeSeries(series(patch), face, createGlyphCache(), 20, 0, 0, MAX_MARKS)!;
+  const points = (xy: ArrayLike<number>) => Array.from({ length: xy.length / 2 }, (_, i) => [xy[2 * i]!, xy[2 * i + 1]!] as const);
 
   it('sets a dial’s marks on its circle, towards the side asked for', () => {
-    const radii = (marksTo: 'left' | 'right') => points(draw({ shape: 'dial', radiusMm: 15, from: 0, to: 360, step: 10, marksTo, at: { xMm: 0, turnDeg: 0 } }).chains[0]!.xy).map(([x, y]) => Math.hypot(x, y));
+    const radii = (marksTo: 'left' | 'right') => points(draw({ shape: 'dial', radiusMm: 15, from: 0, to: 360, step: 10, marksTo, at: { xMm: 0, turnDeg: 0 } }).strokes.flatMap((m) => m.xy)).map(([x, y]) => Math.hypot(x, y));
     expect(Math.max(...radii('left'))).toBeCloseTo(15, 9);
     expect(Math.min(...radii('right'))).toBeCloseTo(15, 9);
   });
 
   it('runs round the blank by degrees', () => {
-    const ys = points(draw({ shape: 'round', from: 0, to: 90, step: 10, spanDeg: 90, at: { xMm: 0, turnDeg: 0 } }).chains[0]!.xy).map(([, y]) => y);
+    const ys = points(draw({ shape: 'round', from: 0, to: 90, step: 10, spanDeg: 90, at: { xMm: 0, turnDeg: 0 } }).strokes.flatMap((m) => m.xy)).map(([, y]) => y);
     expect(Math.max(...ys)).toBeCloseTo((Math.PI / 2) * 20, 9);
   });
 
   it('draws marks with a width as areas, counter-clockwise', () => {
-    const { regions, chains } = draw({ minor: { every: 1, lengthMm: 2, widthMm: 0.2 } });
-    expect(regions[0]!.starts.length - 1).toBe(8);
-    expect(chains[0]!.starts.length - 1).toBe(3);
-    const r = regions[0]!.xy;
+    const { areas, strokes } = draw({ minor: { every: 1, lengthMm: 2, widthMm: 0.2 } });
+    expect(areas).toHaveLength(8);
+    expect(strokes).toHaveLength(3);
+    const r = areas[0]!.xy;
     expect(r[0]! * r[3]! - r[2]! * r[1]! + (r[2]! * r[5]! - r[4]! * r[3]!) + (r[4]! * r[7]! - r[6]! * r[5]!) + (r[6]! * r[1]! - r[0]! * r[7]!)).toBeCloseTo(2 * 0.4, 9);
   });
 
   it('keeps labels clear of the marks by the gap, however they are turned', () => {
     for (const turn of ['upright', 'radial', 'tangential'] as const) {
       const shapes = draw({ shape: 'dial', radiusMm: 30, from: 0, to: 12, step: 1, marksTo: 'right', at: { xMm: 0, turnDeg: 0 }, labels: labels({ every: 1, side: 'right', gapMm: 1, turn }) });
-      const least = Math.min(...shapes.labels.flatMap((l) => points(l.rings.xy).map(([x, y]) => Math.hypot(x, y))));
+      const least = Math.min(...shapes.labels.flatMap((l) => points(mapRings(l.shape, l.place).xy).map(([x, y]) => Math.hypot(x, y))));
       expect(least).toBeGreaterThan(turn === 'upright' ? 33.2 : 34.5);
     }
   });

@@ -1,16 +1,25 @@
-import { packRings, mapRings, type Affine, type Rings } from '../base/rings';
+import { computeSignedArea, type Affine, type Rings } from '../base/rings';
 import type { SeriesInscription } from '../job/schema';
 import { computeMarks, countMarks, type SeriesMark } from './series';
 import { computeSetting, type Setting } from './setting';
 import type { GlyphCache } from './glyphShapes';
 import type { Typeface } from './typeface';
 
-/** What a series comes to on the sheet: areas, strokes, and the place of each label. */
+/** A glyph of a label: its shape, where it goes, and the foot of the mark it belongs to. */
+export interface SeriesLabel {
+  char: string;
+  shape: Rings;
+  place: Affine;
+  closed: boolean;
+  foot: readonly [number, number];
+}
+
+/** What a series comes to in its plane: marks as areas or strokes, and labels. */
 export interface SeriesShapes {
-  regions: Rings[];
-  chains: Rings[];
-  /** Rings or chains of the labels' glyphs with their characters. */
-  labels: { char: string; rings: Rings; closed: boolean }[];
+  /** x y in turn, each with the foot it stands on; areas run counter-clockwise. */
+  areas: { xy: number[]; foot: readonly [number, number] }[];
+  strokes: { xy: number[]; foot: readonly [number, number] }[];
+  labels: SeriesLabel[];
   missing: string[];
   /** First and last place of the scale, and the direction there: x, y, tx, ty each. */
   ends: Float64Array;
@@ -25,12 +34,12 @@ interface Frame {
 }
 
 /**
- * Draws the marks and labels of a series on the sheet.
- * @param mmPerRad Sheet mm that stand for one radian round the blank.
- * @param yMm Sheet y of the series' place.
+ * Draws the marks and labels of a series in a plane.
+ * @param mmPerRad Plane mm that stand for one radian round the blank.
+ * @param xMm Plane place of the series.
  * @returns Null if it would have more marks than `maxMarks`. O(marks + glyphs).
  */
-export function computeSeries(s: SeriesInscription, typeface: Typeface, cache: GlyphCache, mmPerRad: number, yMm: number, maxMarks: number): SeriesShapes | null {
+export function computeSeries(s: SeriesInscription, typeface: Typeface, cache: GlyphCache, mmPerRad: number, xMm: number, yMm: number, maxMarks: number): SeriesShapes | null {
   if (!(countMarks(s) <= maxMarks)) return null;
   const marks = computeMarks(s);
   const turn = (s.rotationDeg * Math.PI) / 180;
@@ -39,14 +48,14 @@ export function computeSeries(s: SeriesInscription, typeface: Typeface, cache: G
     if (s.shape === 'dial') {
       const a = turn + flip * ((s.spanDeg * Math.PI) / 180) * share;
       const sense = flip * (Math.sign(s.spanDeg) || 1);
-      return { x: s.at.xMm + s.radiusMm * Math.cos(a), y: yMm + s.radiusMm * Math.sin(a), tx: -sense * Math.sin(a), ty: sense * Math.cos(a) };
+      return { x: xMm + s.radiusMm * Math.cos(a), y: yMm + s.radiusMm * Math.sin(a), tx: -sense * Math.sin(a), ty: sense * Math.cos(a) };
     }
     const [dx, dy] = s.shape === 'along' ? [Math.cos(turn), Math.sin(turn)] : [0, 1];
     const span = flip * (s.shape === 'along' ? s.spanMm : (s.spanDeg * Math.PI * mmPerRad) / 180);
     const sense = Math.sign(span) || 1;
-    return { x: s.at.xMm + span * share * dx, y: yMm + span * share * dy, tx: sense * dx, ty: sense * dy };
+    return { x: xMm + span * share * dx, y: yMm + span * share * dy, tx: sense * dx, ty: sense * dy };
   };
-  const regions: number[][] = [], chains: number[][] = [];
+  const areas: SeriesShapes['areas'] = [], strokes: SeriesShapes['strokes'] = [];
   const labels: SeriesShapes['labels'] = [];
   const missing = new Set<string>();
   const settings = new Map<string, Setting>();
@@ -55,14 +64,15 @@ export function computeSeries(s: SeriesInscription, typeface: Typeface, cache: G
 
   for (const mark of marks) {
     const f = frameAt(mark.share);
+    const foot = [f.x, f.y] as const;
     // Left of the direction of the scale, seen from outside; a mirror swaps the sides.
     const nx = -f.ty * flip, ny = f.tx * flip;
     if (mark.lengthMm > 0) {
       const [from, to] = s.marksTo === 'both' ? [-mark.lengthMm / 2, mark.lengthMm / 2] : s.marksTo === 'left' ? [0, mark.lengthMm] : [0, -mark.lengthMm];
       if (mark.widthMm > 0) {
         const h = mark.widthMm / 2;
-        regions.push([[-h, from], [h, from], [h, to], [-h, to]].flatMap(([u, v]) => [f.x + u! * f.tx + v! * nx, f.y + u! * f.ty + v! * ny]));
-      } else chains.push([f.x + from * nx, f.y + from * ny, f.x + to * nx, f.y + to * ny]);
+        areas.push({ xy: toCounterClockwise([[-h, from], [h, from], [h, to], [-h, to]].flatMap(([u, v]) => [f.x + u! * f.tx + v! * nx, f.y + u! * f.ty + v! * ny])), foot });
+      } else strokes.push({ xy: [f.x + from * nx, f.y + from * ny, f.x + to * nx, f.y + to * ny], foot });
     }
     if (mark.label === null || mark.label === '') continue;
     let setting = settings.get(mark.label);
@@ -81,14 +91,12 @@ export function computeSeries(s: SeriesInscription, typeface: Typeface, cache: G
     for (const g of setting.glyphs) {
       const du = g.xMm - w / 2, dv = g.yMm - h / 2;
       const m: Affine = { a: rx * flip, b: ry * flip, c: -ry, d: rx, e: cx + rx * flip * du - ry * dv, f: cy + ry * flip * du + rx * dv };
-      labels.push({ char: g.char, rings: mapRings(g.shape.rings, m), closed: g.typeface.kind === 'outline' });
+      labels.push({ char: g.char, shape: g.shape.rings, place: m, closed: g.typeface.kind === 'outline', foot });
     }
   }
   const [a, b] = [frameAt(0), frameAt(1)];
   return {
-    regions: regions.length ? [orient(packRings(regions))] : [],
-    chains: chains.length ? [packRings(chains)] : [],
-    labels, missing: [...missing], marks,
+    areas, strokes, labels, missing: [...missing], marks,
     ends: Float64Array.from([a.x, a.y, a.tx, a.ty, b.x, b.y, b.tx, b.ty]),
   };
 }
@@ -102,18 +110,10 @@ function readingDirection(s: SeriesInscription, f: Frame, ox: number, oy: number
   }
 }
 
-/** Rings with every one counter-clockwise. */
-function orient(rings: Rings): Rings {
-  const parts: number[][] = [];
-  for (let k = 0; k + 1 < rings.starts.length; k++) {
-    const ring = [...rings.xy.subarray(2 * rings.starts[k]!, 2 * rings.starts[k + 1]!)];
-    let area = 0;
-    for (let i = 0, j = ring.length - 2; i < ring.length; j = i, i += 2) area += ring[j]! * ring[i + 1]! - ring[i]! * ring[j + 1]!;
-    if (area < 0) {
-      const back: number[] = [];
-      for (let i = ring.length - 2; i >= 0; i -= 2) back.push(ring[i]!, ring[i + 1]!);
-      parts.push(back);
-    } else parts.push(ring);
-  }
-  return packRings(parts);
+/** The ring, run so that its area is on the left. */
+function toCounterClockwise(ring: number[]): number[] {
+  if (computeSignedArea(ring) >= 0) return ring;
+  const back: number[] = [];
+  for (let i = ring.length - 2; i >= 0; i -= 2) back.push(ring[i]!, ring[i + 1]!);
+  return back;
 }

@@ -1,12 +1,13 @@
+import { asWork } from '../../../tests/support';
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_MACHINE } from '../job/defaults';
 import { layPaths, poseAt } from '../lay/laidPaths';
 import { createCylinder } from '../surface/cylinder';
 import { computeAxisMoves, computeTipLength } from './axisMoves';
-import { createRotaryKinematics } from './rotary';
+import { createLinearRotaryKinematics } from './rotary';
 
-const surface = createCylinder(40, 80, 0, Math.PI);
-const kin = createRotaryKinematics(DEFAULT_MACHINE, 0);
+const surface = asWork(createCylinder(40, 80, 0, Math.PI));
+const kin = createLinearRotaryKinematics(DEFAULT_MACHINE, true, 0);
 const heights = { parkHeightMm: 25, hopHeightMm: 2, approachGapMm: 0.5 };
 const lay = (points: number[]) => layPaths(surface, [{ cut: 0, level: 0, strokes: [Float64Array.from(points)] }], [{ feedMmPerMin: 500, plungeMmPerMin: 100 }], heights);
 

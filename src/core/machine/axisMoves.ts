@@ -1,6 +1,6 @@
 import { assertAllFinite } from '../base/invariant';
 import { poseAt, type LaidPaths } from '../lay/laidPaths';
-import type { Surface } from '../surface/surface';
+import type { Work } from './stance';
 import type { Kinematics } from './kinematics';
 
 /** Most blocks one laid move is split into; 2¹² is a full turn in steps of 0.09°. */
@@ -8,7 +8,7 @@ const MAX_SPLITS = 12;
 /** A block turns by at most this, so that its length and its chord are well measured. */
 const MAX_BLOCK_TURN_DEG = 30;
 
-/** Axis values per block, four a block, with the laid move it belongs to. Block i runs from block i − 1 to its own values. */
+/** Axis values per block, one for each letter, with the laid move it belongs to. Block i runs from block i − 1 to its own values. */
 export interface AxisMoves {
   count: number;
   values: Float64Array;
@@ -26,21 +26,21 @@ export interface AxisMoves {
  * Sends laid paths through the inverse kinematics, split so that between two blocks, with the axes running linearly, the
  * tip stays within the chord tolerance of its way on the blank. O(blocks).
  */
-export function computeAxisMoves(laid: LaidPaths, surface: Surface, kinematics: Kinematics, chordToleranceMm: number): AxisMoves {
+export function computeAxisMoves(laid: LaidPaths, work: Work, kinematics: Kinematics, chordToleranceMm: number): AxisMoves {
   const n = kinematics.letters.length;
-  const turnIndex = kinematics.rotary.indexOf(true);
+  const { turnIndex } = kinematics;
   const values: number[] = [], sheet: number[] = [], move: number[] = [];
   const frame = new Float64Array(6);
   const tip = new Float64Array(3), axis = new Float64Array(3), middleTip = new Float64Array(3);
   const solve = (at: ArrayLike<number>): Float64Array => {
     const out = new Float64Array(n);
-    poseAt(surface, at[0]!, at[1]!, at[2]!, frame, tip, axis);
-    kinematics.inverse(tip, axis, at[1]! / surface.mmPerRad, out);
+    poseAt(work, at[0]!, at[1]!, at[2]!, frame, tip, axis);
+    kinematics.inverse(tip, axis, at[1]! / work.mmPerRad, out);
     return out;
   };
   const split = (from: ArrayLike<number>, fromValues: Float64Array, to: ArrayLike<number>, toValues: Float64Array, i: number, depth: number): void => {
     const middle = [0, 1, 2].map((k) => (from[k]! + to[k]!) / 2);
-    poseAt(surface, middle[0]!, middle[1]!, middle[2]!, frame, middleTip, axis);
+    poseAt(work, middle[0]!, middle[1]!, middle[2]!, frame, middleTip, axis);
     kinematics.forward(fromValues.map((v, k) => (v + toValues[k]!) / 2), tip, axis);
     const gap = Math.hypot(tip[0]! - middleTip[0]!, tip[1]! - middleTip[1]!, tip[2]! - middleTip[2]!);
     const turn = turnIndex < 0 ? 0 : Math.abs(toValues[turnIndex]! - fromValues[turnIndex]!);

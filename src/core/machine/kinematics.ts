@@ -7,8 +7,10 @@ export interface Kinematics {
   letters: readonly string[];
   /** Which values are degrees. */
   rotary: readonly boolean[];
+  /** Which value turns the blank, or −1. */
+  turnIndex: number;
   /**
-   * @param tip Tip point, blank frame, mm. @param axis Unit tool axis, tip to spindle.
+   * @param tip Tip point, blank frame, mm. @param axis Unit tool axis, tip to spindle, within what the axes can reach.
    * @param nearTurnRad The turn, of all that reach the pose, should be next to this one.
    */
   inverse(tip: Float64Array, axis: Float64Array, nearTurnRad: number, out: Float64Array): void;

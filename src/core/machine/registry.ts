@@ -1,10 +1,32 @@
+import { getMount } from '../job/blankText';
 import type { Blank, Machine } from '../job/schema';
+import { createMeridian } from '../surface/meridian';
 import type { Kinematics } from './kinematics';
-import { createRotaryKinematics } from './rotary';
+import { createLinearRotaryKinematics } from './rotary';
 
-/** The radius at which Z reads 0 for a blank, mm. */
-export const getZeroRadiusMm = (blank: Blank): number => (blank.zero === 'surface' ? blank.diameterMm / 2 : 0);
+/** Blank-frame height at which Z reads 0: on the axis or the table, or on the surface. */
+export function getZeroMm(blank: Blank): number {
+  switch (blank.kind) {
+    case 'cylinder': return blank.zero === 'surface' ? blank.diameterMm / 2 : 0;
+    case 'cone': return blank.zero === 'surface' ? Math.max(blank.datumDiameterMm, blank.farDiameterMm) / 2 : 0;
+    case 'turned': {
+      if (blank.zero === 'axis') return 0;
+      const made = createMeridian(blank.profile);
+      return made.ok ? made.value.maxRadiusMm : 0;
+    }
+    case 'plate': return blank.zero === 'surface' ? 0 : -blank.thicknessMm;
+    case 'arched': {
+      if (blank.mount === 'rotary') return blank.zero === 'axis' ? 0 : blank.radiusMm;
+      if (blank.zero !== 'table') return 0;
+      if (blank.side === 'concave') return -blank.thicknessMm;
+      // It stands on the inner edges of its arch.
+      const half = Math.asin(Math.min(1, blank.chordMm / 2 / blank.radiusMm));
+      return Math.max(0, blank.radiusMm - blank.thicknessMm) * Math.cos(half) - blank.radiusMm;
+    }
+    case 'free': return blank.mount === 'rotary' && blank.zero === 'surface' ? blank.axisBelowMm : 0;
+  }
+}
 
 /** The kinematics of a machine with a blank on it. A new layout is one new file and one line here. */
 export const createKinematics = (machine: Machine, blank: Blank): Kinematics =>
-  createRotaryKinematics(machine, getZeroRadiusMm(blank));
+  createLinearRotaryKinematics(machine, getMount(blank) === 'rotary', getZeroMm(blank));

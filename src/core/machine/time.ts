@@ -1,24 +1,29 @@
 import type { Machine } from '../job/schema';
+import type { Kinematics } from './kinematics';
 
 /** Largest share of a second's acceleration that an axis may gain at once at a corner. Common practice, no source. */
 const CORNER_SECONDS = 0.02;
 
-/** Axis limits per second, in the program's units, for X, Y, Z and the rotary. */
+/** Axis limits per second, in the program's units, in the order of the kinematics' letters. */
 export interface AxisLimits {
   rapidPerS: readonly number[];
   accelerationPerS2: readonly number[];
 }
 
-export const getAxisLimits = (m: Machine): AxisLimits => ({
-  rapidPerS: [m.rapidMmPerMin / 60, m.rapidMmPerMin / 60, m.rapidMmPerMin / 60, m.maxTurnDegPerMin / 60],
-  accelerationPerS2: [m.accelerationMmPerS2, m.accelerationMmPerS2, m.accelerationMmPerS2, m.turnAccelerationDegPerS2],
-});
+export function getAxisLimits(m: Machine, kinematics: Pick<Kinematics, 'rotary' | 'turnIndex'>): AxisLimits {
+  const of = (linear: number, turn: number, tilt: number) =>
+    kinematics.rotary.map((turns, k) => (!turns ? linear : k === kinematics.turnIndex ? turn : tilt));
+  return {
+    rapidPerS: of(m.rapidMmPerMin / 60, m.maxTurnDegPerMin / 60, (m.tilt?.maxDegPerMin ?? 1) / 60),
+    accelerationPerS2: of(m.accelerationMmPerS2, m.turnAccelerationDegPerS2, m.tilt?.accelerationDegPerS2 ?? 1),
+  };
+}
 
 /**
  * Time of a run of blocks with axis speeds and accelerations limited: every block has a top rate (its own time, or longer
  * where an axis cannot keep up), the rate at a corner is bounded by what each axis may gain at once, and rates rise and
  * fall no faster than the slowest axis allows (forward and backward pass, trapezoids).
- * @param values Axis values, four a block. @param wantedS Intended time of each block, s; 0 for rapid.
+ * @param values Axis values, as many a block as there are limits. @param wantedS Intended time of each block, s; 0 for rapid.
  * @returns End time of each block, s. O(n).
  */
 export function computeTimes(values: ArrayLike<number>, wantedS: ArrayLike<number>, limits: AxisLimits): Float64Array {

@@ -1,13 +1,16 @@
 import type { Finding } from '../findings/finding';
 import { makeFinding } from '../findings/finding';
-import { findLetteringFaults } from '../findings/letteringFindings';
+import { findLetteringFaults, findShapeFaults } from '../findings/letteringFindings';
 import type { FontRef, Inscription, Job } from '../job/schema';
 import { getTitle } from '../job/title';
 import type { Result } from '../base/result';
-import { createCurve } from '../guide/curve';
+import { createCurve, toTrueCurve } from '../guide/curve';
 import { computeInscription, emptyArtwork, createGlyphCache, type InscriptionArtwork } from '../lettering/artwork';
 import type { FontError, Typeface } from '../lettering/typeface';
-import { createSurface } from '../surface/registry';
+import { createLayMap, type LayMap } from '../lay/layMap';
+import { createPieceLayer, type PieceLayer } from '../lettering/layPieces';
+import { createSurface, NO_SHAPES, type Shapes } from '../surface/registry';
+import type { Surface } from '../surface/surface';
 
 export type FontLookupError = FontError | { kind: 'fontUnknown'; name: string };
 
@@ -46,13 +49,25 @@ const guidesOf = (i: Inscription): string[] => (i.kind === 'text' && i.onGuide ?
  * A letterer that keeps glyph shapes and the inscriptions of the job it set last.
  * @param todayIso The day for {date} where a job leaves it open, as 2026-03-31; '' if it is not to be known.
  */
-export function createLetterer(library: Library, todayIso: () => string = () => ''): Letterer {
+export function createLetterer(library: Library, todayIso: () => string = () => '', shapes: Shapes = NO_SHAPES): Letterer {
   const cache = createGlyphCache();
   let memo = new Map<string, InscriptionArtwork>();
+  let laying: { surface: Surface; key: string; layer: PieceLayer } | null = null;
+  /** The lay of a job on its surface, kept while both stay: it holds the letters it has laid. */
+  const layerOf = (job: Job, surface: Surface): PieceLayer => {
+    const key = JSON.stringify(job.lay);
+    if (laying?.surface !== surface || laying.key !== key) {
+      memo = new Map();
+      const lay: LayMap = createLayMap(job.lay, surface);
+      laying = { surface, key, layer: createPieceLayer(lay, surface) };
+    }
+    return laying.layer;
+  };
   return {
     compute(job) {
-      const surface = createSurface(job.blank);
-      const findings: Finding[] = [];
+      const surface = createSurface(job.blank, shapes);
+      const layer = layerOf(job, surface);
+      const findings: Finding[] = findShapeFaults(job, shapes, surface);
       const next = new Map<string, InscriptionArtwork>();
       const families: string[] = [];
       const today = todayIso();
@@ -74,7 +89,7 @@ export function createLetterer(library: Library, todayIso: () => string = () => 
         }
         families.push(family);
         if (inscription.hidden) return emptyArtwork(inscription);
-        const key = JSON.stringify([inscription, surface.mmPerRad, surface.periodMm, guidesOf(inscription).map((id) => guides.get(id)),
+        const key = JSON.stringify([inscription, guidesOf(inscription).map((id) => guides.get(id)),
           inscription.kind === 'text' && JSON.stringify([inscription.text, inscription.repeat]).includes('{') ? [job.variables, today] : null]);
         const art = memo.get(key) ?? computeInscription(inscription, {
           find: (ref) => {
@@ -83,9 +98,10 @@ export function createLetterer(library: Library, todayIso: () => string = () => 
           },
           curve: (id) => {
             const guide = guides.get(id);
-            return guide ? createCurve(guide, surface) : null;
+            const curve = guide ? createCurve(guide, surface) : null;
+            return curve && !layer.lay.plain ? toTrueCurve(curve, surface) : curve;
           },
-          surface, cache, variables: job.variables, todayIso: today,
+          layer, steepLimitDeg: job.lay.steepLimitDeg, cache, variables: job.variables, todayIso: today,
         });
         next.set(key, art);
         return art;

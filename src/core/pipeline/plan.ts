@@ -3,7 +3,7 @@ import { getRing, isEmptyRings } from '../base/rings';
 import { computeLevels } from '../cut/levels';
 import { clipToLevel, computeStrokeLength } from '../cut/stroke';
 import { computeVCarve, createCarveCache, type CarveCache, type CarvePlan } from '../cut/carve';
-import { findDepthFaults, findMotionFaults, findReadBackFaults, findSpeedFaults } from '../findings/cutFindings';
+import { findCutterFaults, findMotionFaults, findReadBackFaults, findSpeedFaults, findStrokeFaults } from '../findings/cutFindings';
 import { makeFinding, type Finding } from '../findings/finding';
 import type { Cut, Job, Tool } from '../job/schema';
 import { getTitle } from '../job/title';
@@ -17,8 +17,8 @@ import type { VoronoiEngine } from '../medial/voronoi';
 import { rs274 } from '../program/rs274';
 import type { Program } from '../program/dialect';
 import { computeReadBack, type ReadBack } from '../proof/readBack';
-import { createSurface } from '../surface/registry';
-import type { Surface } from '../surface/surface';
+import { createWork, type Work } from '../machine/stance';
+import { createSurface, NO_SHAPES, type Shapes } from '../surface/registry';
 import type { Lettering } from './lettering';
 
 /** What one cut comes to. */
@@ -61,12 +61,14 @@ interface Carved {
   faults: Finding[];
 }
 
-export function createPlanner(engine: VoronoiEngine): Planner {
+export function createPlanner(engine: VoronoiEngine, shapes: Shapes = NO_SHAPES): Planner {
   const pieces = createCarveCache();
   return {
     compute(job, lettering, onProgress) {
-      const surface = createSurface(job.blank);
-      const surfaceKey = JSON.stringify(job.blank);
+      const surface = createSurface(job.blank, shapes);
+      const work = createWork(surface, job.machine, job.blank);
+      // The seam, clear zones and the like do not matter to the cut, but are cheap to take along.
+      const surfaceKey = JSON.stringify([job.blank, job.machine.tilt]);
       const findings: Finding[] = [...lettering.findings, ...findMotionFaults(job)];
       const enabled = job.cuts.filter((c) => c.enabled);
       const cuts = enabled.map((cut) => ({ cut, tool: job.tools.find((t) => t.id === cut.toolId)! }));
@@ -77,18 +79,20 @@ export function createPlanner(engine: VoronoiEngine): Planner {
         const chosen = chooseLettering(job, cut, lettering.artworks);
         chosen.forEach((art) => used[cut.kind].add(art.id));
         const share = (s: number) => onProgress('carving', (index + s) / cuts.length);
-        const { plan: carved, faults } = carve(cut, tool, chosen, surface, engine, share, pieces, surfaceKey);
+        const { plan: carved, faults } = carve(cut, tool, chosen, work, engine, share, pieces, surfaceKey);
         findings.push(...faults);
         const summary: CutSummary = {
           id: cut.id, kind: cut.kind, tool: tool.name, levelsMm: [], maxDepthMm: carved.deepestMm, cutLengthMm: 0, strokes: 0,
         };
         if (carved.strokes.length === 0) {
+          if (carved.tooSteep > 0) findings.push(...findStrokeFaults(job.blank, cut, tool, [], carved.tooSteep, work, job.machine.tilt !== null));
           if (!findings.some((f) => f.where.id === cut.id)) {
             findings.push(makeFinding('nothing-to-cut', { station: 'cuts', id: cut.id, name: cut.name }, { name: cut.name, kind: cut.kind }));
           }
           return summary;
         }
-        findings.push(...findDepthFaults(cut, tool, carved.deepestMm, surface, job.blank.boreMm > 0));
+        findings.push(...findCutterFaults(cut, tool, carved.deepestMm));
+        findings.push(...findStrokeFaults(job.blank, cut, tool, carved.strokes, carved.tooSteep, work, job.machine.tilt !== null));
         if (carved.wantedMm > carved.deepestMm + 1e-6) {
           findings.push(makeFinding('flat-floor', { station: 'cuts', id: cut.id, name: cut.name }, { name: cut.name, deepMm: carved.wantedMm, limitMm: carved.deepestMm }));
         }
@@ -115,16 +119,16 @@ export function createPlanner(engine: VoronoiEngine): Planner {
         findings.push(makeFinding('not-cut', { station: 'cuts', id: art.id, name }, { name, part }));
       });
       onProgress('laying', 0);
-      const laid = layPaths(surface, passes, enabled, job.motion);
+      const laid = layPaths(work, passes, enabled, job.motion);
       const kinematics = createKinematics(job.machine, job.blank);
-      const moves = computeAxisMoves(laid, surface, kinematics, job.machine.chordToleranceMm);
-      const timesS = computeTimes(moves.values, moves.feedTimeMin.map((t) => t * 60), getAxisLimits(job.machine));
+      const moves = computeAxisMoves(laid, work, kinematics, job.machine.chordToleranceMm);
+      const timesS = computeTimes(moves.values, moves.feedTimeMin.map((t) => t * 60), getAxisLimits(job.machine, kinematics));
       onProgress('posting', 0);
       const program = rs274.write({ job, machine: job.machine, kinematics, laid, moves, cuts: cuts.map((c, i) => ({ ...c, levelsMm: summaries[i]!.levelsMm })) });
       onProgress('reading back', 0);
-      const readBack = computeReadBack(program.lines.join('\n'), program, laid, moves, surface, kinematics);
+      const readBack = computeReadBack(program.lines.join('\n'), program, laid, moves, work, kinematics);
       findings.push(...findSpeedFaults(job, enabled, laid, moves, kinematics));
-      findings.push(...findReadBackFaults(job, readBack, surface.mmPerRad));
+      findings.push(...findReadBackFaults(job, readBack, kinematics.turnIndex >= 0 ? surface.mmPerRad : job.machine.tilt?.pivotMm ?? 0));
       const toolNumbers = new Set(cuts.filter((_, i) => summaries[i]!.strokes > 0).map((c) => c.tool.number));
       if (!job.machine.toolChanger && toolNumbers.size > 1) findings.push(makeFinding('tool-by-hand', { station: 'cuts' }, { count: toolNumbers.size }));
       return { cuts: summaries, laid, moves, timesS, timeS: timesS[timesS.length - 1] ?? 0, program, readBack, findings };
@@ -141,18 +145,18 @@ function chooseLettering(job: Job, cut: Cut, artworks: readonly InscriptionArtwo
 }
 
 function carve(
-  cut: Cut, tool: Tool, chosen: readonly InscriptionArtwork[], surface: Surface, engine: VoronoiEngine,
+  cut: Cut, tool: Tool, chosen: readonly InscriptionArtwork[], work: Work, engine: VoronoiEngine,
   onProgress: (share: number) => void, pieces: CarveCache, surfaceKey: string,
 ): Carved {
-  const nothing: CarvePlan = { strokes: [], deepestMm: 0, wantedMm: 0 };
+  const nothing: CarvePlan = { strokes: [], deepestMm: 0, wantedMm: 0, tooSteep: 0 };
   if (cut.kind === 'centre-line') {
     const strokes = chosen.flatMap((art) => toStrokes(art.chains, cut.depthMm));
-    return { plan: { strokes, deepestMm: strokes.length ? cut.depthMm : 0, wantedMm: cut.depthMm }, faults: [] };
+    return { plan: { strokes, deepestMm: strokes.length ? cut.depthMm : 0, wantedMm: cut.depthMm, tooSteep: 0 }, faults: [] };
   }
   if (tool.kind === 'flat') {
-    return { plan: nothing, faults: findDepthFaults(cut, tool, 0, surface, false) };
+    return { plan: nothing, faults: findCutterFaults(cut, tool, 0) };
   }
-  const made = computeVCarve(chosen.map((a) => a.regions), cut, tool, surface, engine, onProgress, pieces, surfaceKey);
+  const made = computeVCarve(chosen.map((a) => a.regions), cut, tool, work, engine, onProgress, pieces, surfaceKey);
   if (made.ok) return { plan: made.value, faults: [] };
   const where = { station: 'cuts' as const, id: cut.id, name: cut.name, xMm: made.error.xMm };
   return { plan: nothing, faults: [makeFinding('outline-crosses', where, { name: cut.name })] };

@@ -1,3 +1,4 @@
+import { describeBlank } from '../job/blankText';
 import { MOVE, isFeedMove } from '../lay/laidPaths';
 import type { Dialect, Program } from './dialect';
 
@@ -39,9 +40,12 @@ export const rs274: Dialect = {
 
     say('%');
     say(toComment(`${job.name} - Hobel`));
-    say(toComment(`blank ${job.blank.kind} dia ${formatWord(job.blank.diameterMm, 3)} x ${formatWord(job.blank.lengthMm, 3)} mm, ${job.material}`));
-    say(toComment(`zero X at the datum end, Z on the ${job.blank.zero}, ${machine.rotaryLetter} at the line that faces the tool`));
-    say(toComment(`rotary ${machine.rotaryLetter} takes the place of ${machine.wrappedAxis}, sense ${machine.sense > 0 ? '+' : '-'}`));
+    const along = machine.wrappedAxis === 'Y' ? 'X' : 'Y';
+    const turns = kinematics.turnIndex >= 0;
+    say(toComment(`blank ${describeBlank(job.blank, (mm) => formatWord(mm, 3)).replace('Ø', 'dia').replaceAll('×', 'x').replaceAll('°', ' deg')} mm, ${job.material}`));
+    say(toComment(`zero ${along} at ${job.blank.kind === 'free' ? 'the picked place' : 'the datum end'}, Z on the ${job.blank.zero}${turns ? `, ${machine.rotaryLetter} at the line that faces the tool` : ''}`));
+    if (turns) say(toComment(`rotary ${machine.rotaryLetter} takes the place of ${machine.wrappedAxis}, sense ${machine.sense > 0 ? '+' : '-'}`));
+    if (machine.tilt) say(toComment(`head tilts on ${machine.tilt.letter}, ${machine.tilt.pivotMm > 0 ? `tip ${formatWord(machine.tilt.pivotMm, 3)} mm below its axis` : 'the control keeps the tip'}`));
     for (const number of new Set(cuts.map((c) => c.tool.number))) {
       say(toComment(`T${number} ${cuts.find((c) => c.tool.number === number)!.tool.name}`));
     }

@@ -1,12 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { carveJob, lineJob, planJob } from '../../../tests/support';
 import { createProfile } from '../cut/profile';
-import { createSurface } from '../surface/registry';
 import { computeEdgeProof, createMargin } from './edge';
 
 const proofOf = async (job: ReturnType<typeof carveJob>) => {
-  const { plan, lettering } = await planJob(job);
-  return { plan, lettering, proof: computeEdgeProof(job, lettering, plan, () => undefined) };
+  const { plan, lettering, surface } = await planJob(job);
+  return { plan, lettering, proof: computeEdgeProof(job, lettering, plan, surface, () => undefined) };
 };
 
 describe('computeEdgeProof', () => {
@@ -27,11 +26,11 @@ describe('computeEdgeProof', () => {
 
   it('would see a path that is too deep, and one that is too shallow', async () => {
     const job = carveJob('I');
-    const { plan, lettering } = await planJob(job);
+    const { plan, lettering, surface } = await planJob(job);
     const shifted = (by: number) => {
       const sheet = plan.laid.sheet.slice();
       for (let i = 2; i < sheet.length; i += 3) if (sheet[i]! > 0.05) sheet[i]! += by;
-      return computeEdgeProof(job, lettering, { ...plan, laid: { ...plan.laid, sheet } }, () => undefined)!;
+      return computeEdgeProof(job, lettering, { ...plan, laid: { ...plan.laid, sheet } }, surface, () => undefined)!;
     };
     expect(shifted(0.02).maxOutsideUm).toBeGreaterThan(15);
     expect(shifted(-0.02).uncut95Um).toBeGreaterThan(15);
@@ -45,8 +44,8 @@ describe('computeEdgeProof', () => {
 describe('createMargin', () => {
   it('is the depth over a groove and far below zero away from it', async () => {
     const job = lineJob('I', { depthMm: 0.2 });
-    const { plan, lettering } = await planJob(job);
-    const margin = createMargin(plan.laid, 0, createSurface(job.blank), createProfile(job.tools[0]!));
+    const { plan, lettering, work } = await planJob(job);
+    const margin = createMargin(plan.laid, 0, work, createProfile(job.tools[0]!));
     const { chains, box } = lettering.artworks[0]!;
     expect(margin((chains.xy[0]! + chains.xy[2]!) / 2, (chains.xy[1]! + chains.xy[3]!) / 2)).toBeCloseTo(0.2, 3);
     expect(margin(box.maxX + 5, box.maxY + 5)).toBeLessThan(0);

@@ -5,7 +5,7 @@ import type { Job } from '../job/schema';
 import { MOVE, type LaidPaths } from '../lay/laidPaths';
 import type { Lettering } from '../pipeline/lettering';
 import type { Plan } from '../pipeline/plan';
-import { createSurface } from '../surface/registry';
+import { createWork, type Work } from '../machine/stance';
 import type { Surface } from '../surface/surface';
 
 /** How well the edge that is cut meets the outline that was drawn, measured along the outline on the blank. */
@@ -29,12 +29,13 @@ const FAR_MM = 1;
 
 /**
  * Proves the edges of all V-carves: at places along each outline, the deepest margin that any part of the path leaves
- * there, turned into a distance across the edge by the cutter's slope (exact for a V to first order in the margin).
+ * there, turned into a distance across the edge by how fast the margin falls off along the surface there: the cutter's slope
+ * under an upright tool, more or less under a leaning one. Exact for a V to first order in the margin.
  * Looks at the laid path alone and knows nothing of how it was made.
  * @returns Null if nothing is V-carved. O(samples · near path pieces).
  */
-export function computeEdgeProof(job: Job, lettering: Lettering, plan: Plan, onProgress: (share: number) => void): EdgeProof | null {
-  const surface = createSurface(job.blank);
+export function computeEdgeProof(job: Job, lettering: Lettering, plan: Pick<Plan, 'laid' | 'cuts'>, surface: Surface, onProgress: (share: number) => void): EdgeProof | null {
+  const work = createWork(surface, job.machine, job.blank);
   const enabled = job.cuts.filter((c) => c.enabled);
   const uncut: number[] = [];
   const proof: EdgeProof = { samples: 0, maxOutsideUm: 0, maxUncutUm: 0, uncut95Um: 0, outsideAt: [0, 0], uncutAt: [0, 0] };
@@ -43,13 +44,14 @@ export function computeEdgeProof(job: Job, lettering: Lettering, plan: Plan, onP
     const tool = job.tools.find((t) => t.id === cut.toolId)!;
     const arts = lettering.artworks.filter((a) => (cut.targets === 'all' || cut.targets.includes(a.id)) && a.regions.xy.length > 0);
     const profile = createProfile(tool);
-    const marginAt = createMargin(plan.laid, index, surface, profile);
-    const slope = Math.tan((tool.includedDeg * Math.PI) / 360);
+    const marginAt = createMargin(plan.laid, index, work, profile);
+
     const total = arts.reduce((sum, a) => sum + measure(a.regions), 0);
     const spacing = Math.max(SPACING_MM, total / MAX_SAMPLES);
     for (const art of arts) {
       forEachSample(art.regions, spacing, (x, y) => {
-        const offMm = Math.max(-FAR_MM, marginAt(x, y) * slope);
+        const margin = marginAt(x, y);
+        const offMm = Math.max(-FAR_MM, margin / marginAt.fall());
         if (offMm * 1000 > proof.maxOutsideUm) {
           proof.maxOutsideUm = offMm * 1000;
           proof.outsideAt = [x, y];
@@ -95,8 +97,14 @@ function forEachSample(rings: Rings, spacingMm: number, visit: (x: number, y: nu
   }
 }
 
-/** By how much the cut is deeper than needed to touch a sheet point, mm: the most over all of a cut's path. */
-export function createMargin(laid: LaidPaths, cutIndex: number, surface: Surface, profile: Profile): (x: number, y: number) => number {
+/** By how much a cut is deeper than needed to touch a sheet point, mm: the most over all of its path. */
+export interface Margin {
+  (x: number, y: number): number;
+  /** How fast the margin asked for last falls off along the surface, mm per mm. */
+  fall(): number;
+}
+
+export function createMargin(laid: LaidPaths, cutIndex: number, work: Work, profile: Profile): Margin {
   const pieces: number[] = [];
   for (let i = 1; i < laid.count; i++) {
     if (laid.cut[i] === cutIndex && (laid.kind[i] === MOVE.cut || laid.kind[i] === MOVE.plunge)) pieces.push(i);
@@ -106,23 +114,34 @@ export function createMargin(laid: LaidPaths, cutIndex: number, surface: Surface
   for (const i of pieces) {
     const [ax, ay, bx, by] = [s[3 * i - 3]!, s[3 * i - 2]!, s[3 * i]!, s[3 * i + 1]!];
     const reach = 1.2 * profile.halfWidthAt(Math.max(s[3 * i - 1]!, s[3 * i + 2]!, 1e-6)) + 0.02;
-    index.add(Math.min(ax, bx) - reach, Math.min(ay, by) - reach, Math.max(ax, bx) + reach, Math.max(ay, by) + reach);
+    const [rx, ry] = work.isometric && work.poseInto === work.frameInto ? [reach, reach] : findSheetReach(work, (ax + bx) / 2, (ay + by) / 2, reach, profile);
+    index.add(Math.min(ax, bx) - rx, Math.min(ay, by) - ry, Math.max(ax, bx) + rx, Math.max(ay, by) + ry);
   }
   if (pieces.length === 0) index.add(0, 0, 0, 0);
   index.finish();
+  // A piece whose foot is this much worse than the best cannot win; where the sheet stretches or the tool leans feet say less.
+  const worthMm = work.isometric && work.poseInto === work.frameInto ? 0.1 : 2;
   const frame = new Float64Array(6);
   const q = new Float64Array(3);
+  // Tool axis, and the way from it to the point, where the cutter comes nearest.
+  const axis = new Float64Array(3), beside = new Float64Array(3), normal = new Float64Array(6);
+  let lateral = 0;
   const marginFrom = (i: number, t: number): number => {
     const a = 3 * i - 3, b = 3 * i;
     const depth = s[a + 2]! + t * (s[b + 2]! - s[a + 2]!);
     if (depth < 0) return -FAR_MM;
-    surface.frameInto(s[a]! + t * (s[b]! - s[a]!), s[a + 1]! + t * (s[b + 1]! - s[a + 1]!), frame);
+    work.poseInto(s[a]! + t * (s[b]! - s[a]!), s[a + 1]! + t * (s[b + 1]! - s[a + 1]!), frame);
     const dx = q[0]! - frame[0]!, dy = q[1]! - frame[1]!, dz = q[2]! - frame[2]!;
     const drop = -(dx * frame[3]! + dy * frame[4]! + dz * frame[5]!);
-    return depth - drop - profile.heightAt(Math.sqrt(Math.max(0, dx * dx + dy * dy + dz * dz - drop * drop)));
+    lateral = Math.sqrt(Math.max(0, dx * dx + dy * dy + dz * dz - drop * drop));
+    return depth - drop - profile.heightAt(lateral);
   };
-  return (x, y) => {
-    surface.pointInto(x, y, q);
+  let at = 0, from = -1, askedX = 0, askedY = 0;
+  const ask = (x: number, y: number): number => {
+    askedX = x;
+    askedY = y;
+    from = -1;
+    work.pointInto(x, y, q);
     let best = -FAR_MM;
     // Past the end of a groove, at a corner that a blunt tip cannot reach, the nearest pieces tell how far it stays away.
     const inReach = index.search(x, y, x, y);
@@ -133,20 +152,57 @@ export function createMargin(laid: LaidPaths, cutIndex: number, surface: Surface
       const lengthSquared = dx * dx + dy * dy;
       let t = lengthSquared > 0 ? Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / lengthSquared)) : 1;
       let here = marginFrom(i, t);
-      if (here > best - 0.1 && lengthSquared > 0) {
-        // The margin rises towards one place along the piece, off the foot where the depth slopes: close in on it.
+      if (here > best - worthMm && lengthSquared > 0) {
+        // The margin rises towards one place along the piece, off the foot where the depth slopes or the tool leans: close in on it.
         for (let step = 0.25; step > 1e-4; step /= 2) {
-          for (const next of [Math.max(0, t - step), Math.min(1, t + step)]) {
-            const there = marginFrom(i, next);
-            if (there > here) {
+          for (const way of [-step, step]) {
+            for (;;) {
+              const next = Math.min(1, Math.max(0, t + way));
+              const there = next === t ? -Infinity : marginFrom(i, next);
+              if (!(there > here)) break;
               here = there;
               t = next;
             }
           }
         }
       }
-      if (here > best) best = here;
+      if (here > best) {
+        best = here;
+        from = i;
+        at = t;
+      }
     }
     return best;
   };
+  return Object.assign(ask, {
+    fall() {
+      if (from < 0) return profile.cotBeta || 1;
+      marginFrom(from, at);
+      for (let k = 0; k < 3; k++) axis[k] = frame[3 + k]!;
+      const d = [0, 1, 2].map((k) => q[k]! - frame[k]!);
+      const drop = -(d[0]! * axis[0]! + d[1]! * axis[1]! + d[2]! * axis[2]!);
+      for (let k = 0; k < 3; k++) beside[k] = lateral > 0 ? (d[k]! + drop * axis[k]!) / lateral : 0;
+      const e = 1e-6;
+      const rise = (profile.heightAt(lateral + e) - profile.heightAt(Math.max(0, lateral - e))) / (e + Math.min(e, lateral));
+      // Gradient of drop + h(lateral) in space, its part along the surface.
+      work.frameInto(askedX, askedY, normal);
+      const g = [0, 1, 2].map((k) => -axis[k]! + rise * beside[k]!);
+      const out = g[0]! * normal[3]! + g[1]! * normal[4]! + g[2]! * normal[5]!;
+      return Math.max(1e-3, Math.hypot(...g.map((v, k) => v - out * normal[3 + k]!)));
+    },
+  });
+}
+
+/** Most by which a print of a given reach goes over the sheet along x and y, where the sheet stretches or the tool leans. */
+function findSheetReach(work: Work, x: number, y: number, reachMm: number, profile: Profile): [number, number] {
+  const g = new Float64Array(3), n = new Float64Array(6), a = new Float64Array(6);
+  work.metricInto(x, y, g);
+  work.frameInto(x, y, n);
+  work.poseInto(x, y, a);
+  const cos = Math.min(1, n[3]! * a[3]! + n[4]! * a[4]! + n[5]! * a[5]!);
+  const sin = Math.sqrt(Math.max(0, 1 - cos * cos));
+  // Where the flank opens away from the surface, the print runs out by 1 / (cos λ − sin λ·tan β).
+  const opening = Math.max(0.1, cos - (profile.cotBeta > 0 ? sin / profile.cotBeta : 0));
+  const det = Math.max(1e-12, g[0]! * g[2]! - g[1]! * g[1]!);
+  return [(reachMm / opening) * Math.sqrt(g[2]! / det), (reachMm / opening) * Math.sqrt(g[0]! / det)];
 }

@@ -1,7 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { lineJob, planJob, type Planned } from '../../../tests/support';
 import { createKinematics } from '../machine/registry';
-import { createSurface } from '../surface/registry';
 import { computeReadBack } from './readBack';
 
 const job = lineJob('RUN 2');
@@ -11,7 +10,7 @@ beforeAll(async () => {
 });
 const readBack = (text: string, machine = job.machine) => {
   const { program, laid, moves } = planned.plan;
-  return computeReadBack(text, program, laid, moves, createSurface(job.blank), createKinematics(machine, job.blank));
+  return computeReadBack(text, program, laid, moves, planned.work, createKinematics(machine, job.blank));
 };
 const text = () => planned.plan.program.lines.join('\n');
 

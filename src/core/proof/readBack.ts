@@ -3,7 +3,7 @@ import type { AxisMoves } from '../machine/axisMoves';
 import type { Kinematics } from '../machine/kinematics';
 import type { Program } from '../program/dialect';
 import { readProgram, type ProgramFault } from '../program/interpreter';
-import type { Surface } from '../surface/surface';
+import type { Work } from '../machine/stance';
 
 /** How far a program, read back from its text, is from the plan. */
 export interface ReadBack {
@@ -36,7 +36,7 @@ export function computeReadBack(
   program: Program,
   laid: LaidPaths,
   moves: AxisMoves,
-  surface: Surface,
+  work: Work,
   kinematics: Kinematics,
 ): ReadBack {
   const reading = readProgram(text);
@@ -51,7 +51,7 @@ export function computeReadBack(
   };
   const compare = (at: Float64Array, sheetX: number, sheetY: number, depth: number, line: number): void => {
     kinematics.forward(at, tip, axis);
-    poseAt(surface, sheetX, sheetY, depth, frame, planned, axis);
+    poseAt(work, sheetX, sheetY, depth, frame, planned, axis);
     const um = 1000 * Math.hypot(tip[0]! - planned[0]!, tip[1]! - planned[1]!, tip[2]! - planned[2]!);
     if (!(um <= back.maxTipUm)) {
       back.maxTipUm = um;
@@ -81,17 +81,17 @@ export function computeReadBack(
         for (let j = 0; j < n; j++) middle[j] = (previous[j]! + values[j]!) / 2;
         if (feeding) compare(middle, (px + x) / 2, (py + y) / 2, (pd + depth) / 2, line);
         kinematics.forward(values, tip, axis);
-        const low = surface.toSheet(tip[0]!, tip[1]!, tip[2]!).heightMm;
+        const low = work.toSheet(tip[0]!, tip[1]!, tip[2]!).heightMm;
         if (current.rapid && low < -TOUCH_MM && back.rapidInWorkLine < 0) back.rapidInWorkLine = line;
         if (current.rapid === feeding) back.faults.push({ line, text: feeding ? 'a feed move is written as a rapid' : 'a rapid is written as a feed move' });
       }
       if (feeding && motion > startedAt) {
         back.maxTimeRatio = Math.max(back.maxTimeRatio, Math.abs(current.timeMin / moves.feedTimeMin[i]! - 1));
         kinematics.forward(previous, tip, axis);
-        const from = surface.toSheet(tip[0]!, tip[1]!, tip[2]!).y;
+        const from = work.toSheet(tip[0]!, tip[1]!, tip[2]!).y;
         kinematics.forward(values, tip, axis);
-        const to = surface.toSheet(tip[0]!, tip[1]!, tip[2]!).y;
-        const period = surface.periodMm;
+        const to = work.toSheet(tip[0]!, tip[1]!, tip[2]!).y;
+        const period = work.periodMm;
         const turn = to - from - (period === null ? 0 : period * Math.round((to - from) / period));
         chirality += turn * (y - py);
       }

@@ -42,7 +42,7 @@ describe('createCylinder', () => {
     const s = createCylinder(42, 60, 34, Math.PI);
     expect(s.domain.maxY - s.domain.minY).toBeCloseTo(s.periodMm!, 12);
     expect(s.domain.maxY).toBeCloseTo(21 * Math.PI, 12);
-    expect(s.wallMm).toBe(4);
+    expect(s.wallAt(10, 0)).toBe(4);
   });
 
   it.each([[0, 10, 0], [-1, 10, 0], [NaN, 10, 0], [10, 0, 0], [10, NaN, 0], [10, 10, 10], [10, 10, -1], [10, 10, NaN]])('refuses %d × %d, bore %d', (d, l, b) => {

@@ -18,11 +18,16 @@ export function createCylinder(diameterMm: number, lengthMm: number, boreMm: num
   return {
     kind: 'cylinder',
     domain: { minX: 0, maxX: lengthMm, minY: R * seamRad - period, maxY: R * seamRad },
+    outline: null,
     periodMm: period,
     mmPerRad: R,
+    round: true,
     isometric: true,
-    homogeneous: true,
-    wallMm: R - boreMm / 2,
+    flat: false,
+    homogeneous: 'everywhere',
+    wallAt: () => R - boreMm / 2,
+    radiusAt: () => R,
+    outsideMm: (x) => Math.max(0, -x, x - lengthMm),
     pointInto(x, y, out) {
       const t = y / R;
       out[0] = x;
@@ -40,9 +45,24 @@ export function createCylinder(diameterMm: number, lengthMm: number, boreMm: num
       out[4] = s;
       out[5] = c;
     },
+    metricInto(_x, _y, out) {
+      out[0] = 1;
+      out[1] = 0;
+      out[2] = 1;
+    },
     curvatureInto(_x, _y, out) {
+      out[0] = 1 / R;
+      out[1] = 0;
+    },
+    bendInto(_x, _y, out) {
       out[0] = 0;
-      out[1] = 1 / R;
+      out[1] = 0;
+      out[2] = 1 / R;
+    },
+    expInto(x, y, du, dv, out) {
+      out[0] = x + du;
+      out[1] = y + dv;
+      return true;
     },
     toSheet: (px, py, pz) => ({ x: px, y: R * Math.atan2(py, pz), heightMm: Math.hypot(py, pz) - R }),
   };

@@ -1,29 +1,66 @@
+import type { Rings } from '../base/rings';
+
 /**
  * The blank's skin as a map from the sheet to space, frames as in docs/architecture.md: blank frame right-handed, mm,
- * turning about X; sheet x along, y round, seen from outside. One implementation per kind of blank.
+ * turning about X; sheet x along, y round (or across, where nothing turns), seen from outside. One implementation per kind
+ * of blank. The sheet is a chart of the skin, not always a true one: `metricInto` says how it stretches.
  *
  * The `...Into` functions write to `out` and allocate nothing: they run millions of times in a plan.
  */
 export interface Surface {
-  kind: string;
-  /** The part of the sheet that is material. `y` spans one turn from seam to seam on a closed blank. */
+  kind: 'plate' | 'cylinder' | 'cone' | 'turned' | 'arched' | 'free';
+  /** Box of the part of the sheet that is material. `y` spans one turn from seam to seam on a closed blank. */
   domain: { minX: number; maxX: number; minY: number; maxY: number };
+  /** Edge of the material where that is not the whole domain (a disc, a patch of a free shape); else null. */
+  outline: Rings | null;
   /** Length of one whole turn on the sheet, mm; null where the sheet does not close on itself. */
   periodMm: number | null;
-  /** Sheet millimetres that stand for one radian of turn at the reference radius. */
+  /** Sheet millimetres that stand for one radian of turn. Where nothing turns, 180/π: one degree then stands for one mm. */
   mmPerRad: number;
-  /** Point of the surface under sheet (x, y): `out[0..2]`, mm. */
+  /** Whether sheet y goes round the axis of the rotary, and so is an angle. */
+  round: boolean;
+  /** Point of the surface under sheet (x, y): `out[0..2]`, mm. Goes on smoothly past the edges of the domain. */
   pointInto(x: number, y: number, out: Float64Array): void;
   /** Point `out[0..2]` and unit outward normal `out[3..5]`. */
   frameInto(x: number, y: number, out: Float64Array): void;
-  /** Normal curvatures along sheet x `out[0]` and along sheet y `out[1]`, 1/mm, positive where convex. */
+  /** First fundamental form of the sheet: E, F, G = Px·Px, Px·Py, Py·Py. */
+  metricInto(x: number, y: number, out: Float64Array): void;
+  /** Principal curvatures, 1/mm, positive where convex: the more convex `out[0]`, the less convex `out[1]`. */
   curvatureInto(x: number, y: number, out: Float64Array): void;
+  /** Bounds of |Pxx|, |Pxy|, |Pyy|, 1/mm: how much a line that is straight on the sheet bends. For drawing. */
+  bendInto(x: number, y: number, out: Float64Array): void;
+  /**
+   * Exponential map: sheet place reached by walking straight on the surface from (x, y), `du` mm along the sheet's x
+   * direction and `dv` mm square to it, to the left. Lengths and angles at the start are true.
+   * @returns Whether the way stays on the surface; if not, `out` holds the best that can be said.
+   */
+  expInto(x: number, y: number, du: number, dv: number, out: Float64Array): boolean;
   /** Inverse of `pointInto` for a point on or near the surface: sheet x, y, and height above it, mm. */
   toSheet(px: number, py: number, pz: number): { x: number; y: number; heightMm: number };
-  /** Greatest depth along the normal before the cutter meets the axis or breaks into the bore, mm. */
-  wallMm: number;
+  /** Distance from the axis of the rotary, mm: true mm per radian at that place. Where nothing turns, `mmPerRad`. */
+  radiusAt(x: number, y: number): number;
+  /** Greatest depth along the normal before the cutter meets the axis, breaks into the bore or goes through, mm. */
+  wallAt(x: number, y: number): number;
+  /** How far a sheet place lies outside the material, mm; 0 inside. Round a closed blank all is inside. */
+  outsideMm(x: number, y: number): number;
   /** Whether the sheet goes on to the surface without any stretch. */
   isometric: boolean;
-  /** Whether it looks the same from every place of the sheet, so that what fits at one place fits, moved, at all. */
-  homogeneous: boolean;
+  /** Whether it has no curvature anywhere. */
+  flat: boolean;
+  /** From where to where it looks the same, so that what fits at one place fits, moved, at another. */
+  homogeneous: 'everywhere' | 'round' | 'nowhere';
+}
+
+/** Degrees of turn (or mm across, where nothing turns) that a sheet y stands for. */
+export const toTurnDeg = (surface: Pick<Surface, 'mmPerRad'>, y: number): number => (y / surface.mmPerRad) * (180 / Math.PI);
+export const fromTurnDeg = (surface: Pick<Surface, 'mmPerRad'>, turnDeg: number): number => (turnDeg * Math.PI * surface.mmPerRad) / 180;
+
+/** Sheet millimetres per radian of a blank that does not turn. */
+export const FLAT_MM_PER_RAD = 180 / Math.PI;
+
+/** How far (x, y) lies outside a box, mm; 0 inside. */
+export function outsideBox(domain: Surface['domain'], x: number, y: number): number {
+  const dx = Math.max(domain.minX - x, 0, x - domain.maxX);
+  const dy = Math.max(domain.minY - y, 0, y - domain.maxY);
+  return Math.hypot(dx, dy);
 }

@@ -48,3 +48,12 @@ export const fonts = sqliteTable('fonts', {
   bytes: blob('bytes', { mode: 'buffer' }),
   addedAt: integer('added_at').notNull(),
 });
+
+/** Free shapes, healed and packed (`core/shape/readShape.ts`), by the SHA-256 of their bytes. */
+export const shapes = sqliteTable('shapes', {
+  id: text('id').primaryKey(),
+  name: text('name').notNull(),
+  triangles: integer('triangles').notNull(),
+  bytes: blob('bytes', { mode: 'buffer' }).notNull(),
+  addedAt: integer('added_at').notNull(),
+});

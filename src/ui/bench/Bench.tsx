@@ -1,11 +1,13 @@
 'use client';
 
-import { useEffect, useMemo, useState, useSyncExternalStore } from 'react';
+import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import dynamic from 'next/dynamic';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import type { Job, Machine, Tool } from '../../core/job/schema';
+import type { Surface } from '../../core/surface/surface';
 import type { FontCard } from '../../core/lettering/fontCard';
 import { BenchContext, createBench, STATIONS, useBench, useJob } from '../state/benchStore';
+import { SurfaceContext, useBlankSurface } from '../state/useSurface';
 import { usePlanning } from '../state/usePlanning';
 import { useSaving } from '../state/useSaving';
 import { ConflictDialog } from './ConflictDialog';
@@ -16,7 +18,6 @@ import { Route } from './Route';
 import { createDepthProbe } from './depthProbe';
 import { toPreview } from './preview';
 import { UnrolledView } from './UnrolledView';
-import { createSurface } from '../../core/surface/registry';
 
 const BlankView = dynamic(() => import('./BlankView').then((m) => m.BlankView), { ssr: false });
 
@@ -44,15 +45,21 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
   const job = useJob();
   const planning = usePlanning(job);
   const { lettering, plan, stale } = planning;
-  const saving = useSaving(id, job, revision, () => toPreview(job, lettering));
-  const surface = useMemo(() => createSurface(job.blank), [job.blank]);
+  const surfaceNow = useRef<Surface | null>(null);
+  const saving = useSaving(id, job, revision, () => toPreview(job, lettering, surfaceNow.current));
+  const blank = useBlankSurface(job.blank);
+  const { surface } = blank;
   const probe = useMemo(() => (plan && !stale ? createDepthProbe(job, plan, surface) : null), [job, plan, stale, surface]);
+  useEffect(() => {
+    surfaceNow.current = surface;
+  }, [surface]);
   useKeys();
   // Until the page listens, nothing on it may be typed in: React would put back what it knows beside what was typed.
   const ready = useSyncExternalStore(subscribeNever, () => true, () => false);
 
   const findings = stale ? (lettering?.findings ?? []) : (plan?.findings ?? []);
   return (
+    <SurfaceContext.Provider value={blank}>
     <div className="bench" inert={!ready}>
       <Masthead save={saving.state} />
       <Route job={job} lettering={lettering} plan={plan} stale={stale} findings={findings} />
@@ -79,6 +86,7 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
         />
       )}
     </div>
+    </SurfaceContext.Provider>
   );
 }
 

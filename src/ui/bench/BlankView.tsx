@@ -1,21 +1,30 @@
 'use client';
 
 import { memo, useEffect, useMemo, useRef, useState } from 'react';
-import { Canvas, useFrame, useThree, type ThreeEvent } from '@react-three/fiber';
-import { OrbitControls, OrthographicCamera } from '@react-three/drei';
+import { Canvas, useFrame, useThree, type RootState } from '@react-three/fiber';
+import { OrbitControls, OrthographicCamera, PerspectiveCamera } from '@react-three/drei';
 import * as THREE from 'three';
 import { interpolateRgb } from 'd3-interpolate';
-import type { Surface } from '../../core/surface/surface';
+import { packRings } from '../../core/base/rings';
+import { computeLayGrid } from '../../core/lay/layGrid';
+import { createLayMap } from '../../core/lay/layMap';
+import { fillOnSurface, lineOnSurface } from '../../core/lay/mesh';
+import { createWork } from '../../core/machine/stance';
+import { fromTurnDeg, type Surface } from '../../core/surface/surface';
 import { MOVE } from '../../core/lay/laidPaths';
 import type { LetteringView, PlanView } from '../../workers/planning.client';
 import type { Tool } from '../../core/job/schema';
-import { useBench, useJobPart, useView } from '../state/benchStore';
+import { useJobPart, useView } from '../state/benchStore';
+import { useBlank } from '../state/useSurface';
 import { colourOfDepth } from './passPaths';
 import { markDrawn } from './marks';
 import { findMove } from './moved';
 import { useThrottled, type FrameCost } from './useThrottled';
 import { useToolPlace } from './playhead';
 import { MATERIALS } from './preview';
+import { Stock, useSolid } from './Stock';
+import { chooseCell, colourOfStretch } from './stretchColours';
+import { Turntable } from './Turntable';
 import { TurnDial } from './TurnDial';
 
 interface Props {
@@ -24,8 +33,6 @@ interface Props {
   surface: Surface;
 }
 
-/** Largest distance of the drawn blank from the true one, as a share of its radius. */
-const CHORD_SHARE = 1e-4;
 const PASS_LIFT_MM = 0.035;
 const DEG = Math.PI / 180;
 
@@ -38,47 +45,96 @@ export function BlankView({ lettering, plan, surface }: Props) {
   return <Scene lettering={useThrottled(lettering, cost, dragging)} plan={plan} surface={surface} cost={cost} />;
 }
 
+/** Chord error of the drawn blank, in pixels at the zoom it is seen at. */
+const CHORD_PX = 0.3;
+/** … and as a share of the blank's size before it was ever drawn. */
+const FIRST_CHORD_SHARE = 1e-4;
+
 /** Orthographic, so that what looks centred is centred. */
 const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { cost: React.RefObject<FrameCost> }) {
-  const blank = useJobPart((j) => j.blank);
   const material = useJobPart((j) => j.material);
   const turnDeg = useView((v) => v.turnDeg);
+  const picking = useView((v) => v.picking);
+  const showStretch = useView((v) => v.showStretch);
+  const lay = useJobPart((j) => j.lay);
   const [showBlank, setShowBlank] = useState(true);
   const [showPasses, setShowPasses] = useState(true);
+  const [flat, setFlat] = useState(true);
+  const [holding, setHolding] = useState(false);
   const [face, setFace] = useState<{ face: Face; n: number }>({ face: 'front', n: 0 });
+  const three = useRef<RootState | null>(null);
+  const [pxPerMm, setPxPerMm] = useState(0);
+  const rough = useRoughSize();
+  // In steps of four, so that turning the wheel does not make a new solid at every notch.
+  const chordMm = pxPerMm > 0 ? 4 ** Math.round(Math.log(Math.max(1e-6 * rough, CHORD_PX / pxPerMm)) / Math.log(4)) : FIRST_CHORD_SHARE * rough;
+  const solid = useSolid(chordMm);
+  const bounds = useMemo(() => computeBox3(solid.positions), [solid]);
+  // Only a change that shows moves the camera: not the finer faces of the same piece.
+  const rounded = JSON.stringify([bounds.middle, bounds.size], (_, v: unknown) => (typeof v === 'number' ? Number(v.toPrecision(3)) : v));
+  const frame = useMemo<Box3>(() => {
+    const [middle, size] = JSON.parse(rounded) as [Box3['middle'], Box3['size']];
+    return { middle, size };
+  }, [rounded]);
   return (
-    <div className="view" data-testid="blank-view">
-      <Canvas frameloop="demand" dpr={1} gl={{ antialias: false }}>
+    <div className={`view${picking ? ' picking' : ''}`} data-testid="blank-view">
+      <Canvas frameloop="demand" dpr={1} gl={{ antialias: false }} onCreated={(state) => (three.current = state)}>
         <color attach="background" args={['#efe8d9']} />
-        <Camera length={blank.lengthMm} radius={surface.mmPerRad} face={face} />
+        <Camera frame={frame} face={face} flat={flat} held={holding || picking} onZoom={setPxPerMm} />
         <ambientLight intensity={1.15} />
         <directionalLight position={[-120, 160, 220]} intensity={1.7} />
         <directionalLight position={[160, -60, 120]} intensity={0.55} />
-        <group position={[-blank.lengthMm / 2, 0, 0]}>
+        <group position={[-frame.middle[0], 0, 0]}>
           <group rotation={[turnDeg * DEG, 0, 0]}>
-            {showBlank && <Stock surface={surface} />}
-            <Lettering lettering={lettering} surface={surface} cost={cost} pale={showPasses && plan !== null && plan.laid.count > 0} />
-            <DrawnMark lettering={lettering} />
-            {showPasses && plan && <PassLines plan={plan} surface={surface} />}
-            <SeamLine surface={surface} />
-            <ReadingMarks lettering={lettering} surface={surface} />
-            <CursorMark surface={surface} cost={cost} />
-            <ToolShape plan={plan} surface={surface} />
+            <group position={surface.round ? [0, 0, 0] : [0, -frame.middle[1], -frame.middle[2]]}>
+              {showBlank && <Stock solid={solid} lettering={lettering} onHold={setHolding} />}
+              {showStretch && <StretchSkin surface={surface} lettering={lettering} />}
+              <Lettering lettering={lettering} surface={surface} cost={cost} pale={showPasses && !showStretch && plan !== null && plan.laid.count > 0} />
+              <DrawnMark lettering={lettering} />
+              {showPasses && plan && !showStretch && <PassLines plan={plan} surface={surface} />}
+              <SeamLine surface={surface} />
+              <ReadingMarks lettering={lettering} surface={surface} />
+              <CursorMark surface={surface} size={frame.size} cost={cost} />
+              <ToolShape plan={plan} surface={surface} />
+            </group>
           </group>
         </group>
         <Sharpen />
         <FrameMeter cost={cost} />
-        <Redraw deps={[lettering, plan, surface, turnDeg, showBlank, showPasses, material]} />
+        <Redraw deps={[lettering, plan, surface, solid, turnDeg, showBlank, showPasses, material, showStretch, lay]} />
       </Canvas>
       <div className="corner">
+        <Turntable three={three} />
+        <button type="button" aria-pressed={!flat} title="Show depth as the eye sees it; off, all is true to scale" onClick={() => setFlat(!flat)}>Perspective</button>
         <button type="button" aria-pressed={showBlank} onClick={() => setShowBlank(!showBlank)}>Blank</button>
         {plan && <button type="button" aria-pressed={showPasses} onClick={() => setShowPasses(!showPasses)}>Passes</button>}
       </div>
       <TurnDial onFace={(f) => setFace((s) => ({ face: f, n: s.n + 1 }))} />
-      <div className="caption">seen {face.face === 'end' ? 'on the datum end' : `from the ${face.face}`}, true to scale</div>
+      <div className="caption">{picking ? 'click on the place to letter' : `seen ${face.face === 'end' ? 'on the datum end' : `from the ${face.face}`}, ${flat ? 'true to scale' : 'in perspective'}`}</div>
     </div>
   );
 });
+
+interface Box3 {
+  middle: [number, number, number];
+  size: [number, number, number];
+}
+
+function computeBox3(p: Float64Array): Box3 {
+  const low = [Infinity, Infinity, Infinity], high = [-Infinity, -Infinity, -Infinity];
+  for (let i = 0; i < p.length; i++) {
+    low[i % 3] = Math.min(low[i % 3]!, p[i]!);
+    high[i % 3] = Math.max(high[i % 3]!, p[i]!);
+  }
+  if (p.length === 0) return { middle: [0, 0, 0], size: [50, 50, 50] };
+  return { middle: low.map((v, k) => (v + high[k]!) / 2) as [number, number, number], size: low.map((v, k) => Math.max(0.1, high[k]! - v)) as [number, number, number] };
+}
+
+/** About how large the blank is, mm, before it is drawn. */
+function useRoughSize(): number {
+  const { surface } = useBlank();
+  const { minX, maxX, minY, maxY } = surface.domain;
+  return Math.max(maxX - minX, surface.round ? 2 * surface.mmPerRad : maxY - minY);
+}
 
 function Redraw({ deps }: { deps: readonly unknown[] }) {
   const invalidate = useThree((s) => s.invalidate);
@@ -135,58 +191,101 @@ function Sharpen() {
 }
 
 const DIRECTIONS: Record<Face, [number, number, number]> = { front: [0, 0, 1], end: [-1, 0, 0], back: [0, 0, -1] };
+/** Angle of view in perspective, degrees: that of a portrait. */
+const FOV_DEG = 22;
 
-function Camera({ length, radius, face }: { length: number; radius: number; face: { face: Face; n: number } }) {
-  const camera = useRef<THREE.OrthographicCamera>(null);
+function Camera({ frame, face, flat, held, onZoom }: { frame: Box3; face: { face: Face; n: number }; flat: boolean; held: boolean; onZoom(pxPerMm: number): void }) {
+  const orthographic = useRef<THREE.OrthographicCamera>(null);
+  const perspective = useRef<THREE.PerspectiveCamera>(null);
   const controls = useRef<React.ComponentRef<typeof OrbitControls>>(null);
   const size = useThree((s) => s.size);
   const invalidate = useThree((s) => s.invalidate);
+  const tellZoom = () => {
+    if (flat) onZoom(orthographic.current?.zoom ?? 0);
+    else if (perspective.current && controls.current) onZoom(size.height / (2 * perspective.current.position.distanceTo(controls.current.target) * Math.tan((FOV_DEG * DEG) / 2)));
+  };
   useEffect(() => {
-    const cam = camera.current;
-    if (!cam) return;
-    const far = 4 * (length + 2 * radius);
+    const [length, width, depth] = frame.size;
+    const across = Math.max(width, depth);
+    const far = 2 * (length + 2 * across);
     const [x, y, z] = DIRECTIONS[face.face];
     // A little from above, so that the round shows; end-on exactly square.
-    const lift = face.face === 'end' ? 0 : 0.22;
-    cam.position.set(x * far - (face.face === 'end' ? 0 : 0.12 * far), y * far + lift * far, z * far);
-    cam.zoom = 0.9 * Math.min(size.width / (face.face === 'end' ? 2.3 * radius : 1.03 * length + 0.3 * radius), size.height / (2.4 * radius));
-    cam.near = 0.1;
-    cam.far = 3 * far;
-    cam.updateProjectionMatrix();
+    const end = face.face === 'end';
+    const direction = new THREE.Vector3(x - (end ? 0 : 0.12), y + (end ? 0 : 0.22), z).normalize();
+    const zoom = 0.9 * Math.min(size.width / (end ? 1.15 * across : 1.03 * length + 0.15 * across), size.height / (1.2 * across));
+    if (orthographic.current) {
+      orthographic.current.position.copy(direction).multiplyScalar(far);
+      orthographic.current.zoom = zoom;
+      orthographic.current.near = 0.1;
+      orthographic.current.far = 3 * far;
+      orthographic.current.updateProjectionMatrix();
+    }
+    if (perspective.current) {
+      const away = size.height / zoom / 2 / Math.tan((FOV_DEG * DEG) / 2) + across / 2;
+      perspective.current.position.copy(direction).multiplyScalar(away);
+      perspective.current.near = 0.02 * away;
+      perspective.current.far = 4 * away;
+      perspective.current.updateProjectionMatrix();
+    }
     controls.current?.target.set(0, 0, 0);
     controls.current?.update();
+    onZoom(zoom);
     invalidate();
-  }, [length, radius, face, size.width, size.height, invalidate]);
+  }, [frame, face, flat, size.width, size.height, invalidate, onZoom]);
   return (
     <>
-      <OrthographicCamera ref={camera} makeDefault position={[0, 0, 100]} />
-      <OrbitControls ref={controls} enableDamping={false} onChange={() => invalidate()} />
+      <OrthographicCamera ref={orthographic} makeDefault={flat} position={[0, 0, 100]} />
+      <PerspectiveCamera ref={perspective} makeDefault={!flat} fov={FOV_DEG} position={[0, 0, 100]} />
+      <OrbitControls ref={controls} key={flat ? 'flat' : 'deep'} enableDamping={false} enabled={!held} onChange={() => invalidate()} onEnd={tellZoom} />
     </>
   );
 }
 
-function Stock({ surface }: { surface: Surface }) {
-  const bench = useBench();
-  const material = useJobPart((j) => j.material);
-  const { diameterMm, lengthMm, boreMm } = useJobPart((j) => j.blank);
-  const radius = diameterMm / 2;
-  const segments = Math.min(720, Math.ceil(Math.PI / Math.acos(1 - CHORD_SHARE)));
-  const look = MATERIALS[material];
-  const profile = useMemo(() => {
-    const bore = boreMm / 2;
-    // A lathe turns about Y: x is the radius, y runs along; the mesh is turned on to X below.
-    return [[bore, 0], [radius, 0], [radius, lengthMm], [bore, lengthMm], ...(bore > 0 ? [[bore, 0]] : [])].map(([x, y]) => new THREE.Vector2(x, y));
-  }, [radius, lengthMm, boreMm]);
-  const pick = (event: ThreeEvent<PointerEvent>) => {
-    const local = event.object.parent!.worldToLocal(event.point.clone());
-    const at = surface.toSheet(local.x, local.y, local.z);
-    if (Math.abs(at.heightMm) < 0.02 * radius) bench.view.setState({ cursor: { x: at.x, y: at.y } });
-  };
+/** Side of the pieces a square of the lay is drawn in, mm of chord error. */
+const SKIN_TOLERANCE_MM = 0.004;
+const SKIN_LIFT_MM = 0.006;
+
+/** The lay's squares and the letters on the blank, coloured by stretch. */
+function StretchSkin({ surface, lettering }: { surface: Surface; lettering: LetteringView | null }) {
+  const lay = useJobPart((j) => j.lay);
+  const inscriptions = useJobPart((j) => j.inscriptions);
+  const selected = useView((v) => v.selected);
+  const anchor = (inscriptions.find((i) => i.id === selected) ?? inscriptions[0])?.at;
+  const [ax, ay] = anchor ? [anchor.xMm, fromTurnDeg(surface, anchor.turnDeg)] : [null, 0];
+  const skin = useMemo(() => {
+    const parts: { xy: number[]; stretch: number }[] = [];
+    const map = createLayMap(lay, surface);
+    if (ax !== null && !map.byLetter) {
+      const grid = computeLayGrid(map, surface, ax, ay, chooseCell(Math.max(surface.domain.maxX - surface.domain.minX, surface.domain.maxY - surface.domain.minY)));
+      grid.stretch.forEach((stretch, k) => parts.push({ xy: [...grid.corners.subarray(8 * k, 8 * k + 8)], stretch }));
+    }
+    const squares = parts.length;
+    for (const l of (lettering?.inscriptions ?? []).flatMap((i) => i.letters)) parts.push({ xy: [l.box.minX, l.box.minY, l.box.maxX, l.box.minY, l.box.maxX, l.box.maxY, l.box.minX, l.box.maxY], stretch: l.stretch });
+    const positions: number[] = [], colours: number[] = [], edges: number[] = [];
+    const colour = new THREE.Color();
+    parts.forEach(({ xy, stretch }, k) => {
+      const lift = k < squares ? SKIN_LIFT_MM : 2 * SKIN_LIFT_MM;
+      const mesh = fillOnSurface(packRings([xy]), surface, lift, SKIN_TOLERANCE_MM);
+      colour.set(colourOfStretch(stretch));
+      for (let i = 0; i < mesh.positions.length; i++) positions.push(mesh.positions[i]!);
+      for (let i = 0; i < mesh.positions.length / 3; i++) colours.push(colour.r, colour.g, colour.b);
+      const line = lineOnSurface(packRings([[...xy, xy[0]!, xy[1]!]]), surface, lift + SKIN_LIFT_MM, SKIN_TOLERANCE_MM);
+      for (let i = 0; i < line.length; i++) edges.push(line[i]!);
+    });
+    return { positions: Float32Array.from(positions), colours: Float32Array.from(colours), edges: Float32Array.from(edges) };
+  }, [lay, surface, ax, ay, lettering]);
+  const geometry = useMemo(() => {
+    const g = new THREE.BufferGeometry();
+    g.setAttribute('position', new THREE.BufferAttribute(skin.positions, 3));
+    g.setAttribute('color', new THREE.BufferAttribute(skin.colours, 3));
+    return g;
+  }, [skin]);
+  useEffect(() => () => geometry.dispose(), [geometry]);
   return (
-    <mesh rotation={[0, 0, -Math.PI / 2]} onPointerMove={pick} onPointerOut={() => bench.view.setState({ cursor: null })}>
-      <latheGeometry args={[profile, segments]} key={`${diameterMm} ${lengthMm} ${boreMm}`} />
-      <meshPhongMaterial color={look.colour} specular={look.specular} shininess={look.shininess} polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={1} />
-    </mesh>
+    <>
+      <mesh geometry={geometry} raycast={() => undefined}><meshBasicMaterial vertexColors side={THREE.DoubleSide} /></mesh>
+      <Lines positions={skin.edges} colour="#6b6152" opacity={0.3} />
+    </>
   );
 }
 
@@ -195,7 +294,7 @@ function Lettering({ lettering, surface, cost, pale }: { lettering: LetteringVie
   const selection = useView((v) => v.selection);
   const material = useJobPart((j) => j.material);
   // Under passes the letters step back, or the colours that tell the depth could not be read.
-  const tone = (ink: string): string => (pale ? interpolateRgb(ink, MATERIALS[material].colour)(0.6) : ink);
+  const tone = (ink: string): string => (pale ? interpolateRgb(ink, MATERIALS[material].body)(0.6) : ink);
   return lettering?.inscriptions.map((i) => {
     // A drag is shown by moving what is there, on a surface that looks the same everywhere; the lettering set anew follows.
     const move = surface.kind === 'cylinder' ? findMove(i, inscriptions.find((own) => own.id === i.id)) : { dxMm: 0, dTurnDeg: 0 };
@@ -234,7 +333,7 @@ function Filled({ positions, normals, colour }: { positions: Float32Array; norma
   return <mesh geometry={geometry}><meshLambertMaterial color={colour} /></mesh>;
 }
 
-function Lines({ positions, colours, colour }: { positions: Float32Array; colours?: Float32Array; colour?: string }) {
+function Lines({ positions, colours, colour, opacity = 1 }: { positions: Float32Array; colours?: Float32Array; colour?: string; opacity?: number }) {
   const geometry = useMemo(() => {
     const g = new THREE.BufferGeometry();
     g.setAttribute('position', new THREE.BufferAttribute(positions, 3));
@@ -242,7 +341,7 @@ function Lines({ positions, colours, colour }: { positions: Float32Array; colour
     return g;
   }, [positions, colours]);
   useEffect(() => () => geometry.dispose(), [geometry]);
-  return <lineSegments geometry={geometry}><lineBasicMaterial color={colour ?? '#ffffff'} vertexColors={Boolean(colours)} /></lineSegments>;
+  return <lineSegments geometry={geometry}><lineBasicMaterial color={colour ?? '#ffffff'} vertexColors={Boolean(colours)} transparent={opacity < 1} opacity={opacity} /></lineSegments>;
 }
 
 /** Passes drawn on the surface over their place, coloured by depth: the groove itself would hide them. */
@@ -252,15 +351,22 @@ function PassLines({ plan, surface }: { plan: PlanView; surface: Surface }) {
     const deepest = Math.max(1e-9, ...plan.cuts.map((c) => c.maxDepthMm));
     const out: number[] = [];
     const tint: number[] = [];
-    const frame = new Float64Array(6);
+    const frame = new Float64Array(6), bend = new Float64Array(3);
     const colour = new THREE.Color();
     for (let i = 1; i < laid.count; i++) {
       if (laid.kind[i] !== MOVE.cut) continue;
-      for (const k of [i - 1, i]) {
-        surface.frameInto(laid.sheet[3 * k]!, laid.sheet[3 * k + 1]!, frame);
-        for (let a = 0; a < 3; a++) out.push(frame[a]! + PASS_LIFT_MM * frame[3 + a]!);
-        colour.set(colourOfDepth(Math.max(0, laid.sheet[3 * k + 2]!) / deepest));
-        tint.push(colour.r, colour.g, colour.b);
+      const [x0, y0, d0, x1, y1, d1] = Array.from({ length: 6 }, (_, k) => laid.sheet[3 * i - 3 + k]!) as [number, number, number, number, number, number];
+      // Straight on the sheet is bent on the blank: in pieces, or it would sink in.
+      surface.bendInto((x0 + x1) / 2, (y0 + y1) / 2, bend);
+      const sag = (bend[0]! * (x1 - x0) ** 2 + 2 * bend[1]! * Math.abs((x1 - x0) * (y1 - y0)) + bend[2]! * (y1 - y0) ** 2) / 8;
+      const pieces = Math.min(64, Math.max(1, Math.ceil(Math.sqrt((2 * sag) / PASS_LIFT_MM))));
+      for (let p = 0; p < pieces; p++) {
+        for (const t of [p / pieces, (p + 1) / pieces]) {
+          surface.frameInto(x0 + t * (x1 - x0), y0 + t * (y1 - y0), frame);
+          for (let a = 0; a < 3; a++) out.push(frame[a]! + PASS_LIFT_MM * frame[3 + a]!);
+          colour.set(colourOfDepth(Math.max(0, d0 + t * (d1 - d0)) / deepest));
+          tint.push(colour.r, colour.g, colour.b);
+        }
       }
     }
     return { positions: Float32Array.from(out), colours: Float32Array.from(tint) };
@@ -270,13 +376,11 @@ function PassLines({ plan, surface }: { plan: PlanView; surface: Surface }) {
 
 function SeamLine({ surface }: { surface: Surface }) {
   const positions = useMemo(() => {
-    const p = new Float64Array(6);
+    if (surface.periodMm === null) return new Float32Array(0);
     const { minX, maxX, maxY } = surface.domain;
-    surface.frameInto(minX, maxY, p);
-    const lift = (k: number) => p[k]! + 0.05 * p[3 + k]!;
-    return Float32Array.from([minX, lift(1), lift(2), maxX, lift(1), lift(2)]);
+    return lineOnSurface(packRings([[minX, maxY, maxX, maxY]]), surface, 0.05, 0.01);
   }, [surface]);
-  return <Lines positions={positions} colour="#2b2722" />;
+  return positions.length > 0 ? <Lines positions={positions} colour="#2b2722" /> : null;
 }
 
 /** Where what is selected begins to read, in which direction, and which way is up, as on the unrolled view. */
@@ -285,7 +389,7 @@ function ReadingMarks({ lettering, surface }: { lettering: LetteringView | null;
   const positions = useMemo(() => {
     const out: number[] = [];
     const frame = new Float64Array(6);
-    const size = 0.06 * surface.mmPerRad;
+    const size = surface.round ? 0.06 * surface.mmPerRad : 0.03 * (surface.domain.maxX - surface.domain.minX);
     for (const i of lettering?.inscriptions ?? []) {
       if (!selection.includes(i.id) || i.box.minX > i.box.maxX) continue;
       const [x, y, rx, ry, ux, uy] = i.reading as unknown as [number, number, number, number, number, number];
@@ -300,30 +404,32 @@ function ReadingMarks({ lettering, surface }: { lettering: LetteringView | null;
   return positions.length > 0 ? <Lines positions={positions} colour="#1f6f63" /> : null;
 }
 
-function CursorMark({ surface, cost }: { surface: Surface; cost: React.RefObject<FrameCost> }) {
+function CursorMark({ surface, size, cost }: { surface: Surface; size: readonly number[]; cost: React.RefObject<FrameCost> }) {
   const cursor = useThrottled(useView((v) => v.cursor), cost, true);
-  if (!cursor || cursor.x < surface.domain.minX || cursor.x > surface.domain.maxX) return null;
+  if (!cursor || surface.outsideMm(cursor.x, cursor.y) > 0) return null;
   const p = new Float64Array(3);
   surface.pointInto(cursor.x, cursor.y, p);
   return (
     <mesh position={[p[0]!, p[1]!, p[2]!]}>
-      <sphereGeometry args={[surface.mmPerRad * 0.018, 16, 12]} />
+      <sphereGeometry args={[0.009 * Math.max(...size), 16, 12]} />
       <meshBasicMaterial color="#a67a1e" />
     </mesh>
   );
 }
 
-/** The cutter at the playhead, in its true shape, its axis along the surface's normal. */
+/** The cutter at the playhead, in its true shape, standing as the machine lets it. */
 function ToolShape({ plan, surface }: { plan: PlanView | null; surface: Surface }) {
   const cuts = useJobPart((j) => j.cuts);
   const tools = useJobPart((j) => j.tools);
+  const machine = useJobPart((j) => j.machine);
+  const blank = useJobPart((j) => j.blank);
   const place = useToolPlace(plan);
   if (!plan || !place) return null;
   const cut = plan.laid.cut[plan.blocks.move[place.block]!]!;
   const tool = tools.find((t) => t.id === cuts.filter((c) => c.enabled)[cut]?.toolId);
   if (!tool) return null;
   const f = new Float64Array(6);
-  surface.frameInto(place.x, place.y, f);
+  createWork(surface, machine, blank).poseInto(place.x, place.y, f);
   const normal = new THREE.Vector3(f[3], f[4], f[5]);
   const tip = new THREE.Vector3(f[0], f[1], f[2]).addScaledVector(normal, -place.depth);
   const turn = new THREE.Quaternion().setFromUnitVectors(new THREE.Vector3(0, 1, 0), normal);

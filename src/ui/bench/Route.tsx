@@ -6,7 +6,10 @@ import { getTitle } from '../../core/job/title';
 import { formatCount, formatDeg, formatLength, formatTime } from '../common/format';
 import { STATIONS, useBench, useView, type StationName } from '../state/benchStore';
 import type { LetteringView, PlanView } from '../../workers/planning.client';
-import { createSurface } from '../../core/surface/registry';
+import { describeBlank } from '../../core/job/blankText';
+import { getEffectiveLay } from '../../core/lay/layMap';
+import { toTurnDeg, type Surface } from '../../core/surface/surface';
+import { useSurface } from '../state/useSurface';
 
 interface Props {
   job: Job;
@@ -24,6 +27,7 @@ const SEVERITY_WORDS: Record<Severity, string> = { spoils: 'would spoil the piec
 export function Route({ job, lettering, plan, stale, findings }: Props) {
   const bench = useBench();
   const here = useView((v) => v.station);
+  const surface = useSurface();
   return (
     <nav className="route" aria-label="Stations">
       {STATIONS.map((station, k) => {
@@ -43,7 +47,7 @@ export function Route({ job, lettering, plan, stale, findings }: Props) {
                 return n > 0 && <span key={w} className={`count ${w}`} title={`${n} ${SEVERITY_WORDS[w]}`}>{n}</span>;
               })}
             </span>
-            <span className="figures">{getFigures(station, job, lettering, plan, stale)}</span>
+            <span className="figures">{getFigures(station, job, lettering, plan, stale, surface)}</span>
           </button>
         );
       })}
@@ -51,12 +55,12 @@ export function Route({ job, lettering, plan, stale, findings }: Props) {
   );
 }
 
-function getFigures(station: StationName, job: Job, lettering: LetteringView | null, plan: PlanView | null, stale: boolean): string {
+function getFigures(station: StationName, job: Job, lettering: LetteringView | null, plan: PlanView | null, stale: boolean, surface: Surface): string {
   const mm = (v: number, digits?: number) => formatLength(v, job.units, digits);
   const waiting = stale || !plan;
   switch (station) {
     case 'blank':
-      return `Ø ${mm(job.blank.diameterMm)} × ${mm(job.blank.lengthMm)} ${job.units} ${job.material}`;
+      return `${describeBlank(job.blank, mm)}${job.blank.kind === 'free' ? '' : ` ${job.units}`} ${job.material}`;
     case 'lettering': {
       const first = job.inscriptions[0];
       if (!first) return 'none yet';
@@ -67,9 +71,12 @@ function getFigures(station: StationName, job: Job, lettering: LetteringView | n
     }
     case 'lay': {
       const boxes = (lettering?.inscriptions ?? []).map((i) => i.box).filter((b) => b.minX <= b.maxX);
-      if (!boxes.length) return 'wrap';
+      const kind = getEffectiveLay(job.lay, surface);
+      const lay = kind === 'level' && job.lay.letters === 'bent' ? 'level, bent' : kind;
+      if (!boxes.length) return lay;
       const span = Math.max(...boxes.map((b) => b.maxY)) - Math.min(...boxes.map((b) => b.minY));
-      return `wrap, ${formatDeg((span / createSurface(job.blank).mmPerRad) * (180 / Math.PI), 0)} of 360°`;
+      if (!surface.round) return `${lay}, ${mm(Math.max(...boxes.map((b) => b.maxX)) - Math.min(...boxes.map((b) => b.minX)), 1)} × ${mm(span, 1)} ${job.units}`;
+      return `${lay}, ${formatDeg(toTurnDeg(surface, span), 0)}${surface.periodMm === null ? '' : ' of 360°'}`;
     }
     case 'cuts': {
       const n = job.cuts.filter((c) => c.enabled).length;
@@ -79,7 +86,7 @@ function getFigures(station: StationName, job: Job, lettering: LetteringView | n
     }
     case 'proof':
       if (waiting || !plan.laid.count) return '–';
-      return plan.edge ? `95 % of the edge within ${(plan.edge.uncut95Um / 1000).toFixed(4)} mm` : 'read back';
+      return plan.edge ? `95 % of the edge within ${plan.edge.uncut95Um < 0.1 ? 'under 0.1' : plan.edge.uncut95Um.toFixed(1)} µm` : 'read back';
     case 'program':
       if (waiting || !plan.laid.count) return '–';
       return `${formatCount(plan.programText.split('\n').length - 1)} lines, ${formatTime(plan.timeS)}`;

@@ -4,7 +4,11 @@ import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { scaleLinear } from 'd3-scale';
 import { select } from 'd3-selection';
 import { zoom, zoomIdentity, type ZoomBehavior, type ZoomTransform } from 'd3-zoom';
-import type { Surface } from '../../core/surface/surface';
+import { getRing, type Rings } from '../../core/base/rings';
+import { isRoundBlank } from '../../core/job/schema';
+import { computeLayGrid } from '../../core/lay/layGrid';
+import { createLayMap } from '../../core/lay/layMap';
+import { fromTurnDeg, toTurnDeg, type Surface } from '../../core/surface/surface';
 import type { LetteringView, PlanView } from '../../workers/planning.client';
 import { formatDeg, formatLength } from '../common/format';
 import { useBench, useJobPart, useView } from '../state/benchStore';
@@ -18,6 +22,7 @@ import { changeEach, selectOnly, toggleSelected } from '../state/selection';
 import { markDrawn } from './marks';
 import { findMove } from './moved';
 import { useToolPlace } from './playhead';
+import { chooseCell, colourOfStretch, MOST_STRETCH } from './stretchColours';
 
 interface Props {
   lettering: LetteringView | null;
@@ -58,12 +63,14 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
   const gridDeg = useView((v) => v.gridDeg);
   const [marquee, setMarquee] = useState<Marquee | null>(null);
   const [showPasses, setShowPasses] = useState(true);
+  const showStretch = useView((v) => v.showStretch);
   const host = useRef<HTMLDivElement>(null);
   const svg = useRef<SVGSVGElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
   const [t, setT] = useState<ZoomTransform>(zoomIdentity);
   const behaviour = useRef<ZoomBehavior<SVGSVGElement, unknown> | null>(null);
-  const { domain } = surface;
+  const { domain, outline } = surface;
+  const domainNow = useRef(domain);
 
   useEffect(() => {
     const observer = new ResizeObserver(([entry]) => setSize({ width: entry!.contentRect.width, height: entry!.contentRect.height }));
@@ -82,12 +89,18 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
 
   const fit = useCallback(() => {
     if (!behaviour.current || size.width < 120 || size.height < 80) return;
-    const k = Math.min((size.width - LEFT - 20) / (domain.maxX - domain.minX), (size.height - TOP - 54) / (domain.maxY - domain.minY));
-    const x = LEFT + (size.width - LEFT - k * (domain.maxX - domain.minX)) / 2 - k * domain.minX;
-    const y = TOP + (size.height - TOP - 24 - k * (domain.maxY - domain.minY)) / 2 + k * domain.maxY;
+    const { minX, maxX, minY, maxY } = domainNow.current;
+    const k = Math.min((size.width - LEFT - 20) / (maxX - minX), (size.height - TOP - 54) / (maxY - minY));
+    const x = LEFT + (size.width - LEFT - k * (maxX - minX)) / 2 - k * minX;
+    const y = TOP + (size.height - TOP - 24 - k * (maxY - minY)) / 2 + k * maxY;
     select(svg.current!).call(behaviour.current.transform, zoomIdentity.translate(x, y).scale(k));
-  }, [size, domain]);
-  useEffect(fit, [fit]);
+  }, [size]);
+  useEffect(() => {
+    domainNow.current = domain;
+  }, [domain]);
+  // A new size of the sheet is shown whole; one that only moved with its seam stays under the hand that moves it.
+  const [sheetWidth, sheetHeight] = [domain.maxX - domain.minX, domain.maxY - domain.minY];
+  useEffect(fit, [fit, surface.kind, sheetWidth, sheetHeight]);
 
   const view = useMemo<SheetView>(() => ({
     k: t.k,
@@ -117,12 +130,13 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
     () => collectSnapLines(surface, guides, (lettering?.inscriptions ?? []).filter((i) => !selection.includes(i.id) && i.box.minX <= i.box.maxX).map((i) => i.box), gridMm, gridDeg),
     [surface, guides, lettering, selection, gridMm, gridDeg],
   );
-  const degPerMm = 180 / (Math.PI * surface.mmPerRad);
+  const degPerMm = toTurnDeg(surface, 1);
+  const radius = cursor ? surface.radiusAt(cursor.x, cursor.y) : surface.mmPerRad;
   const letterAt = cursor && lettering
     ? lettering.inscriptions.flatMap((i) => i.letters).find((l) => cursor.x >= l.box.minX && cursor.x <= l.box.maxX && cursor.y >= l.box.minY && cursor.y <= l.box.maxY)
     : undefined;
   const mm = (v: number, digits = 2) => formatLength(v, units, units === 'mm' ? digits : digits + 1);
-  const inside = cursor !== null && cursor.x >= domain.minX && cursor.x <= domain.maxX && cursor.y >= domain.minY && cursor.y <= domain.maxY;
+  const inside = cursor !== null && cursor.y >= domain.minY && cursor.y <= domain.maxY && surface.outsideMm(cursor.x, cursor.y) === 0;
 
   return (
     <div className="view unrolled" ref={host} data-testid="unrolled">
@@ -146,9 +160,13 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
       >
         <rect width={size.width} height={size.height} fill="var(--paper)" />
         <g transform={`translate(${t.x},${t.y}) scale(${t.k},${-t.k})`}>
-          <rect x={domain.minX} y={domain.minY} width={domain.maxX - domain.minX} height={domain.maxY - domain.minY} fill={MATERIALS[material].sheet} />
+          {outline
+            ? <path d={toRingPath(outline)} fill={MATERIALS[material].sheet} />
+            : <rect x={domain.minX} y={domain.minY} width={domain.maxX - domain.minX} height={domain.maxY - domain.minY} fill={MATERIALS[material].sheet} />}
+          <ClearZones surface={surface} />
+          <StretchSquares surface={surface} lettering={lettering} />
         </g>
-        <Grid view={view} surface={surface} />
+        <Grid view={view} surface={surface} point={point} onSeam={fit} />
         <g transform={`translate(${t.x},${t.y}) scale(${t.k},${-t.k})`}>
           <Letters lettering={lettering} selection={selection} period={surface.periodMm} minY={domain.minY} maxY={domain.maxY} mmPerRad={surface.mmPerRad} pale={showPasses && plan !== null && plan.laid.count > 0} />
           {showPasses && plan && <Passes plan={plan} />}
@@ -168,18 +186,21 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
         )}
         <ToolMark plan={plan} view={view} />
         <DrawingGlass view={view} point={point} />
-        <Rulers view={view} size={size} degPerMm={degPerMm} unitMm={units === 'mm' ? 1 : 25.4} units={units} cursor={cursor} />
+        <Rulers view={view} size={size} degPerMm={surface.round ? degPerMm : null} unitMm={units === 'mm' ? 1 : 25.4} units={units} cursor={cursor} />
       </svg>
       <div className="corner">
         <GridChoice />
         {plan && <button type="button" aria-pressed={showPasses} onClick={() => setShowPasses(!showPasses)}>Passes</button>}
         <button type="button" onClick={fit}>Whole sheet</button>
       </div>
-      {showPasses && plan && plan.laid.count > 0 && <DepthKey plan={plan} />}
+      {showPasses && plan && plan.laid.count > 0 && !showStretch && <DepthKey plan={plan} />}
+      {showStretch && <StretchKey />}
       <div className="caption" data-testid="readout">
         {cursor && inside
-          ? `x ${mm(cursor.x)} · ${formatDeg(cursor.y * degPerMm)} · arc ${mm(cursor.y)} · r ${mm(surface.mmPerRad)}${probe ? ` · depth ${mm(probe(cursor.x, cursor.y), 3)}` : ''} ${units}${letterAt ? ` · ${letterAt.char}` : ''}`
-          : `unrolled ${mm(domain.maxX - domain.minX)} × ${mm(domain.maxY - domain.minY)} ${units}, ${formatDeg(degPerMm * (units === 'mm' ? 1 : 25.4), 4)} per ${units}`}
+          ? `x ${mm(cursor.x)} · ${surface.round ? `${formatDeg(cursor.y * degPerMm)} · arc ${mm((cursor.y / surface.mmPerRad) * radius)} · r ${mm(radius)}` : `y ${mm(cursor.y)}`}${probe ? ` · depth ${mm(probe(cursor.x, cursor.y), 3)}` : ''} ${units}${letterAt ? ` · ${letterAt.char}` : ''}`
+          : !surface.round ? `sheet ${mm(sheetWidth)} × ${mm(sheetHeight)} ${units}`
+            : surface.isometric ? `unrolled ${mm(sheetWidth)} × ${mm(sheetHeight)} ${units}, ${formatDeg(degPerMm * (units === 'mm' ? 1 : 25.4), 4)} per ${units}`
+              : `slant ${mm(sheetWidth)} ${units}; round, the sheet is true at Ø ${mm(2 * surface.mmPerRad)}`}
       </div>
     </div>
   );
@@ -226,7 +247,7 @@ function nudge(event: React.KeyboardEvent, bench: ReturnType<typeof useBench>, s
   if (!move || selection.length === 0) return;
   event.preventDefault();
   bench.edit('nudge', changeEach(selection, (i) => ({
-    at: { xMm: round(i.at.xMm + move[0]!, 1e6), turnDeg: round(i.at.turnDeg + (move[1]! / surface.mmPerRad) * (180 / Math.PI), 1e6) },
+    at: { xMm: round(i.at.xMm + move[0]!, 1e6), turnDeg: round(i.at.turnDeg + toTurnDeg(surface, move[1]!), 1e6) },
   })));
 }
 
@@ -275,9 +296,70 @@ function DepthKey({ plan }: { plan: PlanView }) {
   const deepest = Math.max(0, ...plan.cuts.map((c) => c.maxDepthMm));
   const stops = Array.from({ length: 8 }, (_, k) => colourOfDepth(k / 7));
   return (
-    <div className="position-absolute d-flex align-items-center gap-1" style={{ right: 8, bottom: 24, fontSize: '0.7rem', color: 'var(--soft)', fontFamily: 'var(--mono)', background: 'rgba(251,248,241,0.82)', padding: '0 4px' }}>
-      0<span style={{ width: 70, height: 7, background: `linear-gradient(to right, ${stops.join(',')})` }} />{formatLength(deepest, units)} {units} deep
+    <div className="key">
+      0<span style={{ background: `linear-gradient(to right, ${stops.join(',')})` }} />{formatLength(deepest, units)} {units} deep
     </div>
+  );
+}
+
+const toRingPath = (rings: Rings): string => {
+  let out = '';
+  for (let k = 0; k + 1 < rings.starts.length; k++) {
+    const ring = getRing(rings, k);
+    for (let i = 0; i < ring.length; i += 2) out += `${i ? 'L' : 'M'}${Math.round(ring[i]! * 1e3) / 1e3} ${Math.round(ring[i + 1]! * 1e3) / 1e3}`;
+    out += 'Z';
+  }
+  return out;
+};
+
+/** Ends that stay clear, hatched. */
+function ClearZones({ surface }: { surface: Surface }) {
+  const blank = useJobPart((j) => j.blank);
+  if (!isRoundBlank(blank)) return null;
+  const { minX, maxX, minY, maxY } = surface.domain;
+  return [[minX, Math.min(maxX, minX + blank.clearDatumMm)], [Math.max(minX, maxX - blank.clearFarMm), maxX]].map(([a, b], k) => (
+    b! > a! && <rect key={k} x={a} y={minY} width={b! - a!} height={maxY - minY} fill="var(--oxide)" opacity={0.16} pointerEvents="none"><title>stays clear</title></rect>
+  ));
+}
+
+/** The lettering plane's squares as the lay puts them on the sheet, coloured by stretch, and each letter by its own. */
+function StretchSquares({ surface, lettering }: { surface: Surface; lettering: LetteringView | null }) {
+  const shown = useView((v) => v.showStretch);
+  const selected = useView((v) => v.selected);
+  const lay = useJobPart((j) => j.lay);
+  const inscriptions = useJobPart((j) => j.inscriptions);
+  const anchor = (inscriptions.find((i) => i.id === selected) ?? inscriptions[0])?.at;
+  const [ax, ay] = anchor ? [anchor.xMm, fromTurnDeg(surface, anchor.turnDeg)] : [null, 0];
+  const squares = useMemo(() => {
+    if (!shown || ax === null) return [];
+    const map = createLayMap(lay, surface);
+    if (map.byLetter) return [];
+    const grid = computeLayGrid(map, surface, ax, ay, chooseCell(Math.max(surface.domain.maxX - surface.domain.minX, surface.domain.maxY - surface.domain.minY)));
+    // Squares of one colour are one path.
+    const byColour = new Map<string, string>();
+    grid.stretch.forEach((s, k) => {
+      const c = colourOfStretch(s);
+      const q = grid.corners.subarray(8 * k, 8 * k + 8);
+      const r = (v: number) => Math.round(v * 1e3) / 1e3;
+      byColour.set(c, `${byColour.get(c) ?? ''}M${r(q[0]!)} ${r(q[1]!)}L${r(q[2]!)} ${r(q[3]!)}L${r(q[4]!)} ${r(q[5]!)}L${r(q[6]!)} ${r(q[7]!)}Z`);
+    });
+    return [...byColour];
+  }, [shown, lay, surface, ax, ay]);
+  if (!shown) return null;
+  return (
+    <g pointerEvents="none" data-testid="stretch">
+      {squares.map(([colour, d]) => <path key={colour} d={d} fill={colour} stroke="#6b6152" strokeOpacity={0.35} strokeWidth={0.6} vectorEffect="non-scaling-stroke" />)}
+      {lettering?.inscriptions.flatMap((i) => i.letters.map((l, k) => (
+        <rect key={`${i.id}${k}`} x={l.box.minX} y={l.box.minY} width={l.box.maxX - l.box.minX} height={l.box.maxY - l.box.minY} fill={colourOfStretch(l.stretch)} stroke="#6b6152" strokeWidth={0.6} vectorEffect="non-scaling-stroke"><title>{`${l.char}: ${((l.stretch - 1) * 100).toFixed(2)} %`}</title></rect>
+      )))}
+    </g>
+  );
+}
+
+function StretchKey() {
+  const stops = Array.from({ length: 9 }, (_, k) => colourOfStretch(1 + MOST_STRETCH * (k / 4 - 1)));
+  return (
+    <div className="key">−{100 * MOST_STRETCH} %<span style={{ background: `linear-gradient(to right, ${stops.join(',')})` }} />+{100 * MOST_STRETCH} % stretch</div>
   );
 }
 
@@ -292,31 +374,66 @@ function ToolMark({ plan, view }: { plan: PlanView | null; view: SheetView }) {
   );
 }
 
-function Grid({ view, surface }: { view: SheetView; surface: Surface }) {
+function Grid({ view, surface, point, onSeam }: { view: SheetView; surface: Surface; point(event: React.PointerEvent): { x: number; y: number }; onSeam(): void }) {
   const { domain, mmPerRad, periodMm } = surface;
   const lines: React.ReactNode[] = [];
-  for (let deg = -720; deg <= 720; deg += 30) {
+  if (surface.round) for (let deg = -720; deg <= 720; deg += 30) {
     const y = (deg * Math.PI * mmPerRad) / 180;
     if (y < domain.minY - 1e-6 || y > domain.maxY + 1e-6) continue;
     lines.push(<line key={deg} x1={view.toX(domain.minX)} x2={view.toX(domain.maxX)} y1={view.toY(y)} y2={view.toY(y)} stroke="#fff" strokeOpacity={deg === 0 ? 0.95 : 0.4} strokeWidth={deg === 0 ? 1.2 : 1} />);
   }
   return (
-    <g pointerEvents="none">
-      {lines}
-      {periodMm !== null && [domain.minY, domain.maxY].map((y) => (
-        <g key={y}>
-          <line x1={view.toX(domain.minX)} x2={view.toX(domain.maxX)} y1={view.toY(y)} y2={view.toY(y)} stroke="var(--ink)" strokeWidth={1.6} strokeDasharray="9 4 2 4" />
-          <text x={view.toX(domain.maxX) - 4} y={view.toY(y) + (y === domain.maxY ? 12 : -5)} textAnchor="end">seam</text>
+    <g>
+      <g pointerEvents="none">{lines}</g>
+      {periodMm !== null && [domain.minY, domain.maxY].map((y, k) => (
+        <g key={k}>
+          <SeamGrip view={view} surface={surface} y={y} point={point} onEnd={onSeam} />
+          <line pointerEvents="none" x1={view.toX(domain.minX)} x2={view.toX(domain.maxX)} y1={view.toY(y)} y2={view.toY(y)} stroke="var(--ink)" strokeWidth={1.6} strokeDasharray="9 4 2 4" />
+          <text pointerEvents="none" x={view.toX(domain.maxX) - 4} y={view.toY(y) + (y === domain.maxY ? 12 : -5)} textAnchor="end">seam</text>
         </g>
       ))}
     </g>
   );
 }
 
+/** The seam taken by the hand: it jumps to whole degrees, free with Shift. */
+function SeamGrip({ view, surface, y, point, onEnd }: { view: SheetView; surface: Surface; y: number; point(event: React.PointerEvent): { x: number; y: number }; onEnd(): void }) {
+  const bench = useBench();
+  const from = useRef<{ y: number; deg: number; name: string } | null>(null);
+  const { minX, maxX } = surface.domain;
+  const end = () => {
+    if (!from.current) return;
+    const { name } = from.current;
+    from.current = null;
+    bench.edit(name, (j) => (isRoundBlank(j.blank) ? { ...j, blank: { ...j.blank, seamDeg: ((((j.blank.seamDeg + 180) % 360) + 360) % 360) - 180 || 180 } } : j));
+    // Once the page has the new sheet.
+    setTimeout(onEnd);
+  };
+  return (
+    <line x1={view.toX(minX)} x2={view.toX(maxX)} y1={view.toY(y)} y2={view.toY(y)} stroke="transparent" strokeWidth={11} style={{ cursor: 'ns-resize' }} data-grab="seam" data-testid={y === surface.domain.maxY ? 'seam' : undefined}
+      onPointerDown={(e) => {
+        const { blank } = bench.document.getState().job;
+        if (e.button !== 0 || !isRoundBlank(blank)) return;
+        e.currentTarget.setPointerCapture(e.pointerId);
+        from.current = { y: point(e).y, deg: blank.seamDeg, name: `seam#${e.timeStamp}` };
+      }}
+      onPointerMove={(e) => {
+        const f = from.current;
+        if (!f) return;
+        const loose = f.deg + toTurnDeg(surface, point(e).y - f.y);
+        const deg = e.shiftKey ? Math.round(loose * 100) / 100 : Math.round(loose);
+        bench.edit(f.name, (j) => (isRoundBlank(j.blank) ? { ...j, blank: { ...j.blank, seamDeg: Math.max(-360, Math.min(360, deg)) } } : j));
+      }}
+      onPointerUp={end} onPointerCancel={end}
+    ><title>Drag to move the seam</title></line>
+  );
+}
+
 interface RulerProps {
   view: SheetView;
   size: { width: number; height: number };
-  degPerMm: number;
+  /** Degrees a millimetre round; null where nothing turns. */
+  degPerMm: number | null;
   unitMm: number;
   units: string;
   cursor: { x: number; y: number } | null;
@@ -328,9 +445,10 @@ function Rulers({ view, size, degPerMm, unitMm, units, cursor }: RulerProps) {
   const roundRange: [number, number] = [view.fromY(size.height) / unitMm, view.fromY(TOP) / unitMm];
   const along = scaleLinear().domain(alongRange).ticks(Math.max(2, (size.width - LEFT) / 60));
   const around = scaleLinear().domain(roundRange).ticks(Math.max(2, (size.height - TOP) / 46));
-  const degRange = roundRange.map((v) => v * unitMm * degPerMm);
+  const perMm = degPerMm ?? 1;
+  const degRange = roundRange.map((v) => v * unitMm * perMm);
   const step = [1, 2, 5, 10, 15, 30, 45, 90, 180].find((s) => ((degRange[1]! - degRange[0]!) / s) * 40 <= size.height) ?? 0;
-  const degrees: number[] = step
+  const degrees: number[] = degPerMm === null ? [] : step
     ? Array.from({ length: Math.floor(degRange[1]! / step) - Math.ceil(degRange[0]! / step) + 1 }, (_, k) => (Math.ceil(degRange[0]! / step) + k) * step)
     : scaleLinear().domain(degRange).ticks(6);
   const show = (v: number) => String(Math.round(v * 1e4) / 1e4);
@@ -354,14 +472,14 @@ function Rulers({ view, size, degPerMm, unitMm, units, cursor }: RulerProps) {
         </g>
       ))}
       {degrees.map((v) => (
-        <g key={v} transform={`translate(0,${view.toY(v / degPerMm)})`}>
+        <g key={v} transform={`translate(0,${view.toY(v / perMm)})`}>
           <line x1={LEFT - 5} x2={LEFT} stroke="var(--soft)" />
           <text x={LEFT - 7} y={3} textAnchor="end">{show(v)}°</text>
         </g>
       ))}
       <rect x={0} y={0} width={LEFT} height={TOP} fill="var(--leaf)" />
       <text x={LEFT / 2 - 5} y={TOP - 8} textAnchor="end">{units}</text>
-      <text x={LEFT - 7} y={TOP - 8} textAnchor="end">turn</text>
+      <text x={LEFT - 7} y={TOP - 8} textAnchor="end">{degPerMm === null ? '' : 'turn'}</text>
       {cursor && (
         <g fill="var(--brass)">
           <path d={`M${view.toX(cursor.x)},${TOP} l-4,-7 h8 z`} />

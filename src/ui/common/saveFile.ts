@@ -2,9 +2,9 @@
 export const toFileStem = (name: string, otherwise = 'job'): string =>
   name.normalize('NFKD').replace(/[^A-Za-z0-9-]+/g, '-').replace(/^-+|-+$/g, '').toLowerCase() || otherwise;
 
-/** Hands a text to the browser as a download. */
-export function saveFile(name: string, text: string): void {
-  const url = URL.createObjectURL(new Blob([text], { type: 'text/plain' }));
+/** Hands a text or a picture to the browser as a download. */
+export function saveFile(name: string, content: string | Blob): void {
+  const url = URL.createObjectURL(typeof content === 'string' ? new Blob([content], { type: 'text/plain' }) : content);
   const a = document.createElement('a');
   a.href = url;
   a.download = name;

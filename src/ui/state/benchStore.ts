@@ -36,6 +36,11 @@ interface ViewState {
   turnDeg: number;
   playS: number;
   accepted: readonly string[];
+  /** Whether a place on a free shape is being picked, and whether one is wanted though the blank is still another. */
+  picking: boolean;
+  wantsShape: boolean;
+  /** Whether the stretch of the lay is drawn. */
+  showStretch: boolean;
 }
 
 export type DocumentStore = StoreApi<DocumentState> & { temporal: StoreApi<TemporalState<DocumentState>> };
@@ -57,7 +62,7 @@ export function createBench(job: Job): Bench {
     temporal(() => ({ job }) as DocumentState, { limit: UNDO_STEPS, equality: (a, b) => a.job === b.job }),
   ) as DocumentStore;
   const view = createStore<ViewState>(() => ({
-    station: 'lettering', selected: job.inscriptions[0]?.id ?? null, selection: job.inscriptions.slice(0, 1).map((i) => i.id), guide: null, drawing: null, dragging: false, gridMm: 0, gridDeg: 0, cursor: null, turnDeg: 0, playS: 0, accepted: [],
+    station: 'lettering', selected: job.inscriptions[0]?.id ?? null, selection: job.inscriptions.slice(0, 1).map((i) => i.id), guide: null, drawing: null, dragging: false, gridMm: 0, gridDeg: 0, cursor: null, turnDeg: 0, playS: 0, accepted: [], picking: false, wantsShape: false, showStretch: false,
   }));
   let lastGesture = '';
   let lastAt = 0;

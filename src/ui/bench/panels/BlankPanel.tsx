@@ -1,66 +1,121 @@
 'use client';
 
 import Form from 'react-bootstrap/Form';
-import type { Blank, Job, Machine } from '../../../core/job/schema';
-import { createSurface } from '../../../core/surface/registry';
-import { formatDeg, formatLength } from '../../common/format';
+import { convertBlank } from '../../../core/job/defaults';
+import { BLANK_NAMES, getMount } from '../../../core/job/blankText';
+import { isRoundBlank, type Blank, type BlankKind, type Job, type Machine } from '../../../core/job/schema';
+import { formatDeg } from '../../common/format';
 import { QuantityField } from '../../common/QuantityField';
-import { useBench, useJob } from '../../state/benchStore';
+import { useBench, useJob, useView } from '../../state/benchStore';
 import { BlankDrawing } from '../BlankDrawing';
+import { ArchedForm, ConeForm, CylinderForm, PlateForm } from './blank/forms';
+import { FreeForm } from './blank/FreeForm';
+import { KeyFigures } from './blank/KeyFigures';
+import { ProfileForm } from './blank/ProfileForm';
 
 const MATERIAL_NAMES: Record<Job['material'], string> = {
   brass: 'Brass', bronze: 'Bronze', steel: 'Steel', aluminium: 'Aluminium', slate: 'Slate', maple: 'Maple', acrylic: 'Acrylic',
 };
 
+/** The kinds in the order of how often they lie on the bench, with a sketch each. */
+const KINDS: readonly [BlankKind, string][] = [
+  ['cylinder', 'M3 6h18v12H3z'], ['cone', 'M3 9l18-5v16l-18-5z'], ['turned', 'M3 8c6-5 12-5 18 0v8c-6 5-12 5-18 0z'],
+  ['plate', 'M2 15l6-7h14l-6 7zM2 15v2h14v-2M16 17l6-7v-2'], ['arched', 'M3 17c3-9 15-9 18 0l-2 1c-3-6-11-6-14 0z'], ['free', 'M4 15c0-8 4-4 7-8s9-1 9 5-3 3-6 6-10 3-10-3z'],
+];
+
 /** The piece of stock, and how it sits on the machine. */
 export function BlankPanel({ machines }: { machines: readonly Machine[] }) {
   const bench = useBench();
   const job = useJob();
-  const { blank, machine, units } = job;
-  const setBlank = (patch: Partial<Blank>) => bench.edit(`blank ${Object.keys(patch).join()}`, (j) => ({ ...j, blank: { ...j.blank, ...patch } }));
-  const setMachine = (patch: Partial<Machine>) => bench.edit(`machine ${Object.keys(patch).join()}`, (j) => ({ ...j, machine: { ...j.machine, ...patch } }));
-  const surface = createSurface(blank);
-  const unit = units === 'mm' ? 1 : 25.4;
+  const { blank, units } = job;
+  const put = (name: string, next: Blank) => bench.edit(`blank ${name}`, (j) => ({ ...j, blank: next }));
+  const choose = (kind: BlankKind) => {
+    if (kind === blank.kind) return;
+    // A free shape comes from a file: its form asks for it.
+    if (kind === 'free') bench.view.setState({ wantsShape: true });
+    else {
+      bench.view.setState({ wantsShape: false });
+      put(bench.nameStep('kind'), convertBlank(blank, kind));
+    }
+  };
+  const wantsShape = useView((v) => v.wantsShape) && blank.kind !== 'free';
+  const kind = wantsShape ? 'free' : blank.kind;
   return (
     <>
-      <h2>Blank: cylinder</h2>
-      <BlankDrawing blank={blank} units={units} />
+      <h2>Blank: {BLANK_NAMES[kind]}</h2>
+      <div className="kinds" role="radiogroup" aria-label="Kind of blank">
+        {KINDS.map(([k, d]) => (
+          <button key={k} type="button" role="radio" aria-checked={k === kind} title={BLANK_NAMES[k]} aria-label={BLANK_NAMES[k]} onClick={() => choose(k)}>
+            <svg viewBox="0 0 24 24" width={26} height={26} fill="none" stroke="currentColor" strokeWidth={1.4} strokeLinejoin="round"><path d={d} /></svg>
+          </button>
+        ))}
+      </div>
+      {kind === 'free' ? <FreeForm blank={blank.kind === 'free' ? blank : null} put={put} /> : (
+        <>
+          <BlankDrawing blank={blank} units={units} />
+          {blank.kind === 'cylinder' && <CylinderForm blank={blank} put={put} units={units} />}
+          {blank.kind === 'cone' && <ConeForm blank={blank} put={put} units={units} />}
+          {blank.kind === 'turned' && <ProfileForm blank={blank} put={put} units={units} />}
+          {blank.kind === 'plate' && <PlateForm blank={blank} put={put} units={units} />}
+          {blank.kind === 'arched' && <ArchedForm blank={blank} put={put} units={units} />}
+        </>
+      )}
       <div className="fields">
-        <QuantityField label="Diameter" kind="length" value={blank.diameterMm} units={units} onValue={(v) => setBlank({ diameterMm: v })} />
-        <QuantityField label="Length" kind="length" value={blank.lengthMm} units={units} onValue={(v) => setBlank({ lengthMm: v })} />
-        <QuantityField label="Bore (0 if solid)" kind="length" value={blank.boreMm} units={units} onValue={(v) => setBlank({ boreMm: v })} />
         <Form.Group controlId="material">
           <Form.Label>Material</Form.Label>
           <Form.Select size="sm" value={job.material} onChange={(e) => bench.edit('material', (j) => ({ ...j, material: e.target.value as Job['material'] }))}>
             {Object.entries(MATERIAL_NAMES).map(([id, name]) => <option key={id} value={id}>{name}</option>)}
           </Form.Select>
         </Form.Group>
-        <Form.Group controlId="units" className="wide">
+        <Form.Group controlId="units">
           <Form.Label>Figures in</Form.Label>
           <div>
             {(['mm', 'in'] as const).map((u) => (
-              <Form.Check key={u} inline type="radio" id={`units-${u}`} label={u === 'mm' ? 'millimetres' : 'inches'} checked={units === u} onChange={() => bench.edit('units', (j) => ({ ...j, units: u }))} />
+              <Form.Check key={u} inline type="radio" id={`units-${u}`} label={u === 'mm' ? 'mm' : 'inches'} checked={units === u} onChange={() => bench.edit('units', (j) => ({ ...j, units: u }))} />
             ))}
           </div>
         </Form.Group>
       </div>
-      <h3>Unrolled</h3>
-      <table className="figures"><tbody>
-        <tr><td>Along × round</td><td data-testid="unrolled-size">{formatLength(blank.lengthMm, units)} × {formatLength(surface.periodMm!, units, 4)} {units}</td></tr>
-        <tr><td>One {units === 'mm' ? 'millimetre' : 'inch'} round is</td><td>{formatDeg((unit / surface.mmPerRad) * (180 / Math.PI), 4)}</td></tr>
-        <tr><td>One degree is</td><td>{formatLength((surface.mmPerRad * Math.PI) / 180, units, 4)} {units}</td></tr>
-      </tbody></table>
+      <KeyFigures blank={blank} units={units} />
+      <Zero blank={blank} put={put} machine={job.machine} />
+      <OnMachine blank={blank} machines={machines} />
+    </>
+  );
+}
 
+/** What each way of zeroing means, and when it may be used. */
+function Zero({ blank, put, machine }: { blank: Blank; put(name: string, next: Blank): string | null; machine: Machine }) {
+  const choices: readonly [string, string, string][] = isRoundBlank(blank)
+    ? [['axis', 'Z zero on the axis of rotation', 'The axis stays where it is however the blank turns: safe for any blank.'],
+      ['surface', blank.kind === 'cylinder' ? 'Z zero on the surface' : 'Z zero on the largest diameter', 'Only a truly round blank may be zeroed on its surface: where it runs out of round, the depth is off by as much.']]
+    : blank.kind === 'free'
+      ? [['surface', 'Z zero on the picked place', 'Touch off where the marker stands.'], ...(blank.mount === 'rotary' ? [['axis', 'Z zero on the axis of rotation', 'Safe however the piece turns.'] as const] : [])] as [string, string, string][]
+      : blank.kind === 'arched' && blank.mount === 'rotary'
+        ? [['axis', 'Z zero on the axis of rotation', 'Safe however the piece turns.'], ['surface', 'Z zero on the crown', 'Touch off on the middle line.']]
+        : [['surface', 'Z zero on the face', blank.kind === 'plate' && blank.inclineDeg !== 0 ? 'Touch off on the middle of the datum edge: an inclined face is nowhere else as high.' : 'Touch off on the middle of the datum edge.'],
+          ['table', 'Z zero on the table', 'The thickness then counts: measure it.']];
+  const zero: string = blank.zero;
+  return (
+    <>
       <h3>Zero</h3>
-      <Form.Check type="radio" id="zero-axis" label="Z zero on the axis of rotation" checked={blank.zero === 'axis'} onChange={() => setBlank({ zero: 'axis' })} />
-      <Form.Check type="radio" id="zero-surface" label="Z zero on the surface" checked={blank.zero === 'surface'} onChange={() => setBlank({ zero: 'surface' })} />
+      {choices.map(([value, label]) => (
+        <Form.Check key={value} type="radio" id={`zero-${value}`} label={label} checked={zero === value} onChange={() => put('zero', { ...blank, zero: value } as Blank)} />
+      ))}
       <p className="why">
-        {blank.zero === 'axis'
-          ? 'The axis stays where it is however the blank turns: safe for any blank.'
-          : 'Only a truly round blank may be zeroed on its surface: where it runs out of round, the depth is off by as much.'}{' '}
-        X is zero at the datum end, {machine.rotaryLetter} on the line that faces the tool.
+        {choices.find(([value]) => value === zero)?.[2]}{' '}
+        {machine.wrappedAxis === 'Y' ? 'X' : 'Y'} is zero at {blank.kind === 'free' ? 'the picked place' : 'the datum end'}{getMount(blank) === 'rotary' ? `, ${machine.rotaryLetter} on the line that faces the tool` : ''}.
       </p>
+    </>
+  );
+}
 
+function OnMachine({ blank, machines }: { blank: Blank; machines: readonly Machine[] }) {
+  const bench = useBench();
+  const { machine, units } = useJob();
+  const setMachine = (patch: Partial<Machine>) => bench.edit(`machine ${Object.keys(patch).join()}`, (j) => ({ ...j, machine: { ...j.machine, ...patch } }));
+  const turns = getMount(blank) === 'rotary';
+  return (
+    <>
       <h3>On the machine</h3>
       <div className="fields">
         <Form.Group controlId="machine" className="wide">
@@ -72,28 +127,36 @@ export function BlankPanel({ machines }: { machines: readonly Machine[] }) {
             {!machines.some((m) => m.id === machine.id) && <option value={machine.id}>{machine.name} (from this job)</option>}
             {machines.map((m) => <option key={m.id} value={m.id}>{m.name}</option>)}
           </Form.Select>
+          <p className="why">
+            {turns ? 'The rotary turns the blank' : 'The blank lies on the table'}
+            {machine.tilt ? `, and the head tilts the tool from ${formatDeg(machine.tilt.minDeg)} to ${formatDeg(machine.tilt.maxDeg)}.` : turns ? '; the tool stands towards the axis.' : '; the tool stands upright.'}
+          </p>
         </Form.Group>
         <Form.Group controlId="wrapped">
-          <Form.Label>Rotary takes the place of</Form.Label>
+          <Form.Label>{turns ? 'Rotary takes the place of' : 'The blank lies along'}</Form.Label>
           <Form.Select size="sm" value={machine.wrappedAxis} onChange={(e) => setMachine({ wrappedAxis: e.target.value as 'X' | 'Y' })}>
-            <option value="Y">Y (blank along X)</option>
-            <option value="X">X (blank along Y)</option>
+            <option value="Y">{turns ? 'Y (blank along X)' : 'X'}</option>
+            <option value="X">{turns ? 'X (blank along Y)' : 'Y'}</option>
           </Form.Select>
         </Form.Group>
-        <Form.Group controlId="letter">
-          <Form.Label>Its letter</Form.Label>
-          <Form.Select size="sm" value={machine.rotaryLetter} onChange={(e) => setMachine({ rotaryLetter: e.target.value as 'A' | 'B' | 'C' })}>
-            {['A', 'B', 'C'].map((l) => <option key={l}>{l}</option>)}
-          </Form.Select>
-        </Form.Group>
-        <Form.Group controlId="sense" className="wide">
-          <Form.Label>Sense of rotation</Form.Label>
-          <Form.Select size="sm" value={machine.sense} onChange={(e) => setMachine({ sense: Number(e.target.value) === 1 ? 1 : -1 })}>
-            <option value={1}>+ turns the near side up (right-handed)</option>
-            <option value={-1}>+ turns the near side down</option>
-          </Form.Select>
-          <p className="why">A wrong sense engraves a mirror image. Jog the rotary by +10° and look: that is its sense.</p>
-        </Form.Group>
+        {turns && (
+          <>
+            <Form.Group controlId="letter">
+              <Form.Label>Its letter</Form.Label>
+              <Form.Select size="sm" value={machine.rotaryLetter} onChange={(e) => setMachine({ rotaryLetter: e.target.value as 'A' | 'B' | 'C' })}>
+                {['A', 'B', 'C'].filter((l) => l !== machine.tilt?.letter).map((l) => <option key={l}>{l}</option>)}
+              </Form.Select>
+            </Form.Group>
+            <Form.Group controlId="sense" className="wide">
+              <Form.Label>Sense of rotation</Form.Label>
+              <Form.Select size="sm" value={machine.sense} onChange={(e) => setMachine({ sense: Number(e.target.value) === 1 ? 1 : -1 })}>
+                <option value={1}>+ turns the near side up (right-handed)</option>
+                <option value={-1}>+ turns the near side down</option>
+              </Form.Select>
+              <p className="why">A wrong sense engraves a mirror image. Jog the rotary by +10° and look: that is its sense.</p>
+            </Form.Group>
+          </>
+        )}
         <Form.Group controlId="feed-mode">
           <Form.Label>Feed words</Form.Label>
           <Form.Select size="sm" value={machine.feedMode} onChange={(e) => setMachine({ feedMode: e.target.value as 'G93' | 'G94' })}>
@@ -101,7 +164,7 @@ export function BlankPanel({ machines }: { machines: readonly Machine[] }) {
             <option value="G94">G94, compensated</option>
           </Form.Select>
         </Form.Group>
-        <QuantityField label="Rotary at most, °/min" kind="number" value={machine.maxTurnDegPerMin} units={units} onValue={(v) => setMachine({ maxTurnDegPerMin: v })} />
+        {turns && <QuantityField label="Rotary at most, °/min" kind="number" value={machine.maxTurnDegPerMin} units={units} onValue={(v) => setMachine({ maxTurnDegPerMin: v })} />}
       </div>
     </>
   );

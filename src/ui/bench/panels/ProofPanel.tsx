@@ -3,7 +3,9 @@
 import type { Finding } from '../../../core/findings/finding';
 import type { PlanView } from '../../../workers/planning.client';
 import { formatDeg, formatLength } from '../../common/format';
+import { toTurnDeg } from '../../../core/surface/surface';
 import { useBench, useJob } from '../../state/benchStore';
+import { useSurface } from '../../state/useSurface';
 import { Button } from '../../common/Button';
 import type { Planning } from '../../state/usePlanning';
 import { FindingList } from '../FindingList';
@@ -12,8 +14,8 @@ import { FindingList } from '../FindingList';
 export function ProofPanel({ plan, findings, planning }: { plan: PlanView | null; findings: readonly Finding[]; planning: Planning }) {
   const bench = useBench();
   const job = useJob();
-  const degPerMm = (360 / Math.PI) / job.blank.diameterMm;
-  const place = (at: readonly [number, number]) => `x ${formatLength(at[0], job.units, 2)}, ${formatDeg(at[1] * degPerMm, 1)}`;
+  const surface = useSurface();
+  const place = (at: readonly [number, number]) => `x ${formatLength(at[0], job.units, 2)}, ${surface.round ? formatDeg(toTurnDeg(surface, at[1]), 1) : `y ${formatLength(at[1], job.units, 2)}`}`;
   const edge = plan?.edge;
   return (
     <>

@@ -6,6 +6,7 @@ import { Button } from '../../../common/Button';
 import { Fold, TextField, Tick } from '../../../common/fields';
 import { QuantityField } from '../../../common/QuantityField';
 import { freeId, useBench, useJob, useView } from '../../../state/benchStore';
+import { useSurface } from '../../../state/useSurface';
 
 const KIND: Record<Guide['kind'], string> = { line: 'line', arc: 'arc', around: 'round the blank', path: 'curve' };
 
@@ -29,7 +30,8 @@ export function GuidesFold() {
   const drawing = useView((v) => v.drawing);
   const guide = job.guides.find((g) => g.id === chosen);
   const set = (patch: object) => bench.edit(`${chosen} ${Object.keys(patch).join()}`, (j) => ({ ...j, guides: j.guides.map((g) => (g.id === chosen ? ({ ...g, ...patch } as Guide) : g)) }));
-  const middle = job.blank.lengthMm / 2;
+  const surface = useSurface();
+  const middle = (surface.domain.minX + surface.domain.maxX) / 2;
   const add = (make: (id: string) => Guide) => {
     const id = freeId(job.guides, 'guide');
     bench.edit(`add#${id}`, (j) => ({ ...j, guides: [...j.guides, make(id)] }));

@@ -13,6 +13,7 @@ import { Button } from '../../../common/Button';
 import { saveFile, toFileStem } from '../../../common/saveFile';
 import { TextField } from '../../../common/fields';
 import { freeId, patchInscription, removeInscription, useBench, useJob, useView, type InscriptionPatch } from '../../../state/benchStore';
+import { useSurface } from '../../../state/useSurface';
 import { selectOnly, toggleSelected } from '../../../state/selection';
 import type { FontCard } from '../../../../core/lettering/fontCard';
 import { ArtworkForm } from './ArtworkForm';
@@ -51,7 +52,8 @@ export function LetteringPanel({ lettering, plan, fonts }: Props) {
     setRefusal(refused);
     if (!refused) selectOnly(bench, [id]);
   };
-  const middle = job.blank.lengthMm / 2;
+  const surface = useSurface();
+  const middle = (surface.domain.minX + surface.domain.maxX) / 2;
   const withSha = <T extends Inscription>(i: T): T => (i.kind === 'artwork' ? i : { ...i, fontSha256: fonts.find((f) => 'id' in i.font && f.id === i.font.id)?.sha256 ?? '' });
   const addWords = () => put((id) => withSha(createInscription(id, 'NEW WORDS', OUTLINE_FONT, middle)), 'words');
   const choose = (f: File) => {
@@ -64,7 +66,7 @@ export function LetteringPanel({ lettering, plan, fonts }: Props) {
   const saveSheet = (kind: 'svg' | 'dxf') => {
     if (!lettering) return;
     const all = { artworks: lettering.artworks, findings: [] };
-    saveFile(`${toFileStem(job.name)}-sheet.${kind}`, kind === 'svg' ? toUnrolledSvg(job, all, plan) : toSheetDxf(job, all));
+    saveFile(`${toFileStem(job.name)}-sheet.${kind}`, kind === 'svg' ? toUnrolledSvg(job, all, plan, surface) : toSheetDxf(all, surface));
   };
   return (
     <>

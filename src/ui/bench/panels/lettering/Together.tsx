@@ -6,9 +6,9 @@ import {
 } from '@phosphor-icons/react';
 import type { Box } from '../../../../core/base/rings';
 import type { Job } from '../../../../core/job/schema';
-import { createSurface } from '../../../../core/surface/registry';
 import type { LetteringView } from '../../../../workers/planning.client';
 import { freeId, useBench, useJob, useView } from '../../../state/benchStore';
+import { useSurface } from '../../../state/useSurface';
 import { selectOnly } from '../../../state/selection';
 
 type Move = (boxes: readonly Box[]) => { dx: number; dy: number }[];
@@ -51,9 +51,10 @@ export function Together({ lettering }: { lettering: LetteringView | null }) {
   const bench = useBench();
   const job = useJob();
   const selection = useView((v) => v.selection);
+  const surface = useSurface();
   const chosen = job.inscriptions.filter((i) => selection.includes(i.id));
   if (chosen.length < 2) return null;
-  const radPerMm = 1 / createSurface(job.blank).mmPerRad;
+  const radPerMm = 1 / surface.mmPerRad;
   const run = (name: string, move: Move) => {
     const parts = chosen.flatMap((i) => {
       const box = lettering?.inscriptions.find((a) => a.id === i.id)?.box;

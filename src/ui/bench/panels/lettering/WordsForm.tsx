@@ -4,11 +4,11 @@ import { useState } from 'react';
 import Form from 'react-bootstrap/Form';
 import { MAX_TEXT_LENGTH, type Fit, type TextInscription } from '../../../../core/job/schema';
 import { createOnGuide } from '../../../../core/job/defaults';
-import { createSurface } from '../../../../core/surface/registry';
 import { Button } from '../../../common/Button';
 import { Choice, Fold, Tick } from '../../../common/fields';
 import { QuantityField } from '../../../common/QuantityField';
 import { useJob, type InscriptionPatch } from '../../../state/benchStore';
+import { useSurface } from '../../../state/useSurface';
 import type { FontCard } from '../../../../core/lettering/fontCard';
 import { FaceFields, fontIdOf, FontSelect } from './FaceFields';
 
@@ -61,10 +61,11 @@ const BY = [['spacing', 'letter spacing'], ['scale', 'size']] as const;
 const FIT_WORDS: Record<Fit['to'], string> = { none: '', box: 'to a box', length: 'to a length', angle: 'to an angle', turn: 'all the way round', guide: 'to its guide' };
 
 function FitFold({ inscription, set }: Part) {
-  const { units, blank } = useJob();
+  const { units } = useJob();
+  const surface = useSurface();
   const { fit } = inscription;
   // A new box is the whole sheet, as the words lie on it.
-  const { minX, maxX, minY, maxY } = createSurface(blank).domain;
+  const { minX, maxX, minY, maxY } = surface.domain;
   const lies = Math.abs(Math.sin((inscription.rotationDeg * Math.PI) / 180)) > 0.7;
   const sheet = { widthMm: lies ? maxY - minY : maxX - minX, heightMm: lies ? maxX - minX : maxY - minY };
   const change = (to: Fit['to']): Fit => {

@@ -1,0 +1,78 @@
+import { InvariantError } from '../base/invariant';
+import { outsideBox, type Surface } from './surface';
+
+export interface ArchedSizes {
+  side: 'convex' | 'concave';
+  /** Radius of the lettered face, mm. */
+  radiusMm: number;
+  /** Width across, edge to edge in a straight line, mm; at most the diameter. */
+  chordMm: number;
+  lengthMm: number;
+  thicknessMm: number;
+  /** Where the blank frame lies: on the axis of the arc (it turns on the rotary), or on the crown or trough (it lies on the table). */
+  origin: 'axis' | 'face';
+}
+
+/**
+ * An arched plate, part of a cylinder lettered outside (convex) or inside (concave). Sheet y is the arc from its middle
+ * line; an isometry. Convex: `S = (x, R sin t, R cos t)`, normal outward; concave: `S = (x, R sin t, −R cos t)`, normal
+ * towards the axis; t = y/R. With the origin on the face both are moved so that the middle line lies at z = 0.
+ * @throws InvariantError on sizes out of range.
+ */
+export function createArched({ side, radiusMm: R, chordMm, lengthMm, thicknessMm, origin }: ArchedSizes): Surface {
+  if (!(R > 0) || !(chordMm > 0 && chordMm <= 2 * R) || !(lengthMm > 0) || !(thicknessMm > 0)) {
+    throw new InvariantError('createArched', 'sizes out of range', [R, chordMm, lengthMm, thicknessMm]);
+  }
+  const up = side === 'convex' ? 1 : -1;
+  const lift = origin === 'axis' ? 0 : -up * R;
+  const half = R * Math.asin(Math.min(1, chordMm / 2 / R));
+  const domain = { minX: 0, maxX: lengthMm, minY: -half, maxY: half };
+  return {
+    kind: 'arched',
+    domain,
+    outline: null,
+    periodMm: null,
+    mmPerRad: R,
+    round: true,
+    isometric: true,
+    flat: false,
+    homogeneous: 'everywhere',
+    wallAt: () => (side === 'convex' ? Math.min(thicknessMm, R) : thicknessMm),
+    radiusAt: () => R,
+    outsideMm: (x, y) => outsideBox(domain, x, y),
+    pointInto(x, y, out) {
+      out[0] = x;
+      out[1] = R * Math.sin(y / R);
+      out[2] = up * R * Math.cos(y / R) + lift;
+    },
+    frameInto(x, y, out) {
+      const s = Math.sin(y / R), c = Math.cos(y / R);
+      out[0] = x;
+      out[1] = R * s;
+      out[2] = up * R * c + lift;
+      out[3] = 0;
+      out[4] = up * s;
+      out[5] = c;
+    },
+    metricInto(_x, _y, out) {
+      out[0] = 1;
+      out[1] = 0;
+      out[2] = 1;
+    },
+    curvatureInto(_x, _y, out) {
+      out[0] = up > 0 ? 1 / R : 0;
+      out[1] = up > 0 ? 0 : -1 / R;
+    },
+    bendInto(_x, _y, out) {
+      out[0] = 0;
+      out[1] = 0;
+      out[2] = 1 / R;
+    },
+    expInto(x, y, du, dv, out) {
+      out[0] = x + du;
+      out[1] = y + dv;
+      return true;
+    },
+    toSheet: (px, py, pz) => ({ x: px, y: R * Math.atan2(py, up * (pz - lift)), heightMm: up * (Math.hypot(py, pz - lift) - R) }),
+  };
+}
