@@ -49,9 +49,10 @@ export async function guarded(handler: () => Promise<NextResponse> | NextRespons
   }
 }
 
-/** Reads a body piece by piece, so that one larger than it said is not taken in whole; null if it is over the limit. */
-export async function readBytes(request: Request, limitBytes: number): Promise<Uint8Array | null> {
-  if (Number(request.headers.get('content-length')) > limitBytes) return null;
+/** Reads a body piece by piece, so that one larger than it said is not taken in whole; over the limit, how many bytes there were. */
+export async function readBytes(request: Request, limitBytes: number): Promise<{ bytes: Uint8Array } | { overBytes: number }> {
+  const declared = Number(request.headers.get('content-length'));
+  if (declared > limitBytes) return { overBytes: declared };
   const parts: Uint8Array[] = [];
   let length = 0;
   const reader = request.body?.getReader();
@@ -59,11 +60,11 @@ export async function readBytes(request: Request, limitBytes: number): Promise<U
     length += part.value.length;
     if (length > limitBytes) {
       void reader!.cancel();
-      return null;
+      return { overBytes: length };
     }
     parts.push(part.value);
   }
-  return new Uint8Array(Buffer.concat(parts));
+  return { bytes: new Uint8Array(Buffer.concat(parts)) };
 }
 
 /** Largest body of a request, bytes: the largest job document is well under it. */

@@ -34,6 +34,8 @@ export function toMeridian(drawing: ImportedDrawing): Result<ImportedMeridian, M
     notes.push('it lay below the axis and was turned over');
   } else if (Math.min(...ys) < -0.01) return err({ kind: 'belowAxis', mm: -Math.min(...ys) });
   xy = xy.map((v, i) => (i % 2 ? Math.max(0, v) : v));
+  // From the datum end on, as the table shows it.
+  if (xy[0]! > xy[xy.length - 2]!) xy = Array.from({ length: xy.length / 2 }, (_, m) => xy.slice(xy.length - 2 * m - 2, xy.length - 2 * m)).flat();
   // The datum end is where the blank frame has its zero.
   const x0 = Math.min(...xy.filter((_, i) => i % 2 === 0));
   if (Math.abs(x0) > 1e-9) notes.push(`moved by ${(-x0).toFixed(3)} mm, so that it begins at the datum end`);

@@ -18,7 +18,7 @@ export interface LayGrid {
  */
 export function computeLayGrid(lay: LayMap, surface: Surface, ax: number, ay: number, cellMm: number): LayGrid {
   const { domain, periodMm } = surface;
-  const map = lay.about(ax, ay);
+  const map = lay.aboutExactly(ax, ay);
   const reachU = domain.maxX - domain.minX;
   const round = surface.radiusAt(ax, ay) / surface.mmPerRad;
   const reachV = (periodMm ?? domain.maxY - domain.minY) * (surface.round ? Math.max(1, round) : 1);

@@ -19,6 +19,8 @@ export interface LayMap {
   turnsFreely: boolean;
   /** All of an inscription about its anchor at sheet (ax, ay). */
   about(ax: number, ay: number): PlaneMap;
+  /** The same without the grid that dear maps are read from: for few places far apart. */
+  aboutExactly(ax: number, ay: number): PlaneMap;
   /** Where the foot of a letter at plane (u, v) comes to stand; only where letters are laid one by one. */
   footInto(ax: number, ay: number, u: number, v: number, out: Float64Array): void;
   /** A letter about its foot at sheet (x, y). */
@@ -26,7 +28,7 @@ export interface LayMap {
 }
 
 /** Cell of the grids on which dear maps are read, mm. */
-const CELL_MM = 0.4;
+const CELL_MM = 0.3;
 /** Where a ray is taken to have met the surface, mm. */
 const HIT_MM = 1e-10;
 const MAX_RAY_STEPS = 400;
@@ -71,9 +73,9 @@ export function createLayMap(lay: Lay, surface: Surface): LayMap {
   };
   const common = { plain: false, byLetter: false, straightOn: kind !== 'project', turnsFreely: surface.homogeneous !== 'nowhere', footInto: foot, letter: (x: number, y: number) => straightOn(surface, x, y) };
   if (kind === 'project') {
-    return { ...common, turnsFreely: surface.homogeneous !== 'nowhere' && lay.from === 'normal', about: (ax, ay) => createProjection(lay, surface, ax, ay) };
+    return { ...common, turnsFreely: surface.homogeneous !== 'nowhere' && lay.from === 'normal', about: (ax, ay) => (surface.rayInto ? createProjection(lay, surface, ax, ay) : createSmoothMap(createProjection(lay, surface, ax, ay), CELL_MM)), aboutExactly: (ax, ay) => createProjection(lay, surface, ax, ay) };
   }
-  if (isPlainSurface(surface)) return { ...common, plain: true, about: identity };
+  if (isPlainSurface(surface)) return { ...common, plain: true, about: identity, aboutExactly: identity };
   const bent = (ax: number, ay: number): PlaneMap => {
     const k = surface.mmPerRad / surface.radiusAt(ax, ay);
     return {
@@ -86,9 +88,12 @@ export function createLayMap(lay: Lay, surface: Surface): LayMap {
     };
   };
   switch (kind) {
-    case 'wrap': return { ...common, about: surface.kind === 'cone' ? (ax, ay) => straightOn(surface, ax, ay) : bent };
-    case 'level': return { ...common, byLetter: lay.letters === 'rigid', about: bent };
-    case 'drape': return { ...common, about: (ax, ay) => (surface.kind === 'cone' ? straightOn(surface, ax, ay) : createSmoothMap(straightOn(surface, ax, ay), CELL_MM)) };
+    case 'wrap': {
+      const about = surface.kind === 'cone' ? (ax: number, ay: number) => straightOn(surface, ax, ay) : bent;
+      return { ...common, about, aboutExactly: about };
+    }
+    case 'level': return { ...common, byLetter: lay.letters === 'rigid', about: bent, aboutExactly: bent };
+    case 'drape': return { ...common, aboutExactly: (ax, ay) => straightOn(surface, ax, ay), about: (ax, ay) => (surface.kind === 'cone' ? straightOn(surface, ax, ay) : createSmoothMap(straightOn(surface, ax, ay), CELL_MM)) };
   }
 }
 
@@ -137,9 +142,17 @@ function createProjection(lay: Lay, surface: Surface, ax: number, ay: number): P
   const { domain } = surface;
   const size = 2 * (surface.round ? surface.radiusAt(ax, ay) : 0) + Math.hypot(domain.maxX - domain.minX, surface.round ? 0 : domain.maxY - domain.minY);
   const n = new Float64Array(6);
-  const cast: PlaneMap = {
+  const o = new Float64Array(3);
+  return {
     map(u, v, out) {
-      const o = [0, 1, 2].map((k) => f[k]! + u * e1[k]! + v * e2[k]!);
+      for (let k = 0; k < 3; k++) o[k] = f[k]! + u * e1[k]! + v * e2[k]!;
+      if (surface.rayInto) {
+        for (let k = 0; k < 3; k++) o[k]! -= size * d[k]!;
+        const meets = surface.rayInto(o, d, out);
+        out[1] = ay + wrapTo(out[1]! - ay, surface.periodMm);
+        out[2] = meets;
+        return meets > 0;
+      }
       let t = -size;
       for (let step = 0; step < MAX_RAY_STEPS && t < size; step++) {
         const at = surface.toSheet(o[0]! + t * d[0], o[1]! + t * d[1], o[2]! + t * d[2]);
@@ -157,7 +170,6 @@ function createProjection(lay: Lay, surface: Surface, ax: number, ay: number): P
       return false;
     },
   };
-  return createSmoothMap(cast, CELL_MM);
 }
 
 /** A difference of sheet y brought to within half a turn. */

@@ -8,8 +8,8 @@ export interface PlaneMap {
 const MAX_NODES = 400_000;
 
 /**
- * A dear, smooth map read off a grid by bicubic interpolation (Catmull and Rom); nodes are worked out when first needed. Where a
- * node has no place, the map itself is asked. Error of order cell⁴ times the map's fourth derivative.
+ * A dear, smooth map read off a grid by cubic convolution (Keys, 1981, from memory); nodes are worked out when first needed. Where a
+ * node has no place, the map itself is asked. Error of order cell³.
  */
 export function createSmoothMap(base: PlaneMap, cellMm: number): PlaneMap {
   const nodes = new Map<number, Float64Array | null>();

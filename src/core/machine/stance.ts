@@ -60,5 +60,6 @@ export function computeLean(work: Work, x: number, y: number): number {
   work.frameInto(x, y, n);
   work.poseInto(x, y, a);
   const cos = n[3]! * a[3]! + n[4]! * a[4]! + n[5]! * a[5]!;
-  return Math.acos(Math.min(1, Math.max(-1, cos)));
+  const sin = Math.hypot(n[4]! * a[5]! - n[5]! * a[4]!, n[5]! * a[3]! - n[3]! * a[5]!, n[3]! * a[4]! - n[4]! * a[3]!);
+  return Math.atan2(sin, cos);
 }

@@ -1,4 +1,5 @@
 import { InvariantError } from '../base/invariant';
+import { meetRoundQuadric } from './ray';
 import { outsideBox, type Surface } from './surface';
 
 export interface ArchedSizes {
@@ -25,6 +26,7 @@ export function createArched({ side, radiusMm: R, chordMm, lengthMm, thicknessMm
   }
   const up = side === 'convex' ? 1 : -1;
   const lift = origin === 'axis' ? 0 : -up * R;
+  const roots = new Float64Array(2);
   const half = R * Math.asin(Math.min(1, chordMm / 2 / R));
   const domain = { minX: 0, maxX: lengthMm, minY: -half, maxY: half };
   return {
@@ -72,6 +74,20 @@ export function createArched({ side, radiusMm: R, chordMm, lengthMm, thicknessMm
       out[0] = x + du;
       out[1] = y + dv;
       return true;
+    },
+    rayInto(o, d, out) {
+      meetRoundQuadric([o[0]!, o[1]!, o[2]! - lift], d, R, 0, roots);
+      for (const t of roots) {
+        if (!Number.isFinite(t)) continue;
+        const y = o[1]! + t * d[1]!, z = o[2]! - lift + t * d[2]!;
+        const facing = (-up * (y * d[1]! + z * d[2]!)) / R;
+        // The other half of the circle is not there.
+        if (!(facing > 0) || up * z <= 0) continue;
+        out[0] = o[0]! + t * d[0]!;
+        out[1] = R * Math.atan2(y, up * z);
+        return facing;
+      }
+      return 0;
     },
     toSheet: (px, py, pz) => ({ x: px, y: R * Math.atan2(py, up * (pz - lift)), heightMm: up * (Math.hypot(py, pz - lift) - R) }),
   };

@@ -1,4 +1,5 @@
 import { InvariantError } from '../base/invariant';
+import { meetRoundQuadric } from './ray';
 import type { Surface } from './surface';
 
 /**
@@ -15,6 +16,7 @@ export function createCylinder(diameterMm: number, lengthMm: number, boreMm: num
   }
   const R = diameterMm / 2;
   const period = Math.PI * diameterMm;
+  const roots = new Float64Array(2);
   return {
     kind: 'cylinder',
     domain: { minX: 0, maxX: lengthMm, minY: R * seamRad - period, maxY: R * seamRad },
@@ -63,6 +65,15 @@ export function createCylinder(diameterMm: number, lengthMm: number, boreMm: num
       out[0] = x + du;
       out[1] = y + dv;
       return true;
+    },
+    rayInto(o, d, out) {
+      meetRoundQuadric(o, d, R, 0, roots);
+      const t = roots[0]!;
+      if (!Number.isFinite(t)) return 0;
+      const y = o[1]! + t * d[1]!, z = o[2]! + t * d[2]!;
+      out[0] = o[0]! + t * d[0]!;
+      out[1] = R * Math.atan2(y, z);
+      return -(y * d[1]! + z * d[2]!) / R;
     },
     toSheet: (px, py, pz) => ({ x: px, y: R * Math.atan2(py, pz), heightMm: Math.hypot(py, pz) - R }),
   };

@@ -35,7 +35,7 @@ export type MeridianError =
 
 /** Where the blank is so slender that a turn means nothing, mm. */
 export const POLE_RADIUS_MM = 1e-3;
-const SPLINE_STEPS = 96;
+const SPLINE_STEPS = 192;
 const MIN_PIECE_MM = 1e-6;
 
 /** A piece of a meridian: straight, round, or a run of cubic steps between known places. */

@@ -70,6 +70,15 @@ export function createPlate({ shape, lengthMm, widthMm, thicknessMm, inclineRad,
       out[1] = y + dv;
       return true;
     },
+    rayInto(o, d, out) {
+      const facing = -(d[0]! * normal[0]! + d[1]! * normal[1]! + d[2]! * normal[2]!);
+      if (!(facing > 0)) return 0;
+      const t = (o[0]! * normal[0]! + o[1]! * normal[1]! + o[2]! * normal[2]!) / facing;
+      const x = o[0]! + t * d[0]!, y = o[1]! + t * d[1]!, z = o[2]! + t * d[2]!;
+      out[0] = alongX ? x * c + z * s : x;
+      out[1] = alongX ? y : y * c + z * s;
+      return facing;
+    },
     toSheet: (px, py, pz) => ({
       x: alongX ? px * c + pz * s : px,
       y: alongX ? py : py * c + pz * s,

@@ -35,6 +35,13 @@ export interface Surface {
    * @returns Whether the way stays on the surface; if not, `out` holds the best that can be said.
    */
   expInto(x: number, y: number, du: number, dv: number, out: Float64Array): boolean;
+  /**
+   * First place at which a ray meets the surface from outside, in closed form: sheet x and y to `out[0..1]`. Left out where there
+   * is no closed form.
+   * @param o Start, mm. @param d Unit direction.
+   * @returns Cosine between −d and the normal there, or 0 if it misses.
+   */
+  rayInto?(o: ArrayLike<number>, d: ArrayLike<number>, out: Float64Array): number;
   /** Inverse of `pointInto` for a point on or near the surface: sheet x, y, and height above it, mm. */
   toSheet(px: number, py: number, pz: number): { x: number; y: number; heightMm: number };
   /** Distance from the axis of the rotary, mm: true mm per radian at that place. Where nothing turns, `mmPerRad`. */

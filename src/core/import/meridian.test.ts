@@ -1,0 +1,56 @@
+import { describe, expect, it } from 'vitest';
+import { createMeridian } from '../surface/meridian';
+import { readDxf } from './dxf';
+import { describeMeridianImport, toMeridian } from './meridian';
+import { readSvg } from './svg';
+
+const dxf = (...entities: string[]): string => ['0', 'SECTION', '2', 'HEADER', '9', '$INSUNITS', '70', '4', '0', 'ENDSEC', '0', 'SECTION', '2', 'ENTITIES', ...entities, '0', 'ENDSEC', '0', 'EOF'].join('\n');
+const line = (x0: number, y0: number, x1: number, y1: number): string => ['0', 'LINE', '8', '0', '10', x0, '20', y0, '11', x1, '21', y1].join('\n');
+const arc = (cx: number, cy: number, r: number, from: number, to: number): string => ['0', 'ARC', '8', '0', '10', cx, '20', cy, '40', r, '50', from, '51', to].join('\n');
+const take = (text: string) => {
+  const read = readDxf(text, 1, 0.002, () => undefined);
+  if (!read.ok) throw new Error(JSON.stringify(read.error));
+  return toMeridian(read.value);
+};
+const made = (text: string) => {
+  const taken = take(text);
+  if (!taken.ok) throw new Error(describeMeridianImport(taken.error, 'x'));
+  const m = createMeridian(taken.value.nodes);
+  if (!m.ok) throw new Error(m.error.kind);
+  return { ...taken.value, m: m.value };
+};
+
+describe('toMeridian', () => {
+  it('joins lines and an arc whichever way they run, keeps the corners and bends the arc within a hundredth', () => {
+    // A foot of Ø 40, a quarter round of radius 15 in to Ø 10, and a neck.
+    const { nodes, m, notes } = made(dxf(line(10, 20, 0, 20), arc(10, 5, 15, 0, 90), line(25, 5, 60, 5)));
+    expect(nodes[0]).toMatchObject({ xMm: 0, diameterMm: 40, join: 'corner' });
+    expect(nodes.at(-1)).toMatchObject({ xMm: 60, diameterMm: 10 });
+    // The arc meets the neck at a right angle, and leaves the foot smoothly.
+    expect(nodes.filter((n) => n.join === 'corner').length).toBeLessThanOrEqual(4);
+    expect(m.lengthMm).toBeCloseTo(10 + (15 * Math.PI) / 2 + 35, 1);
+    for (let a = 2; a < 90; a += 4) {
+      const t = (a * Math.PI) / 180;
+      expect(Math.abs(m.nearest(10 + 15 * Math.cos(t), 5 + 15 * Math.sin(t)).offMm)).toBeLessThan(0.03);
+    }
+    expect(notes).toEqual([]);
+  });
+  it('takes the longest line, turns one that lies below, and moves it to the datum end; says so', () => {
+    const { nodes, notes } = made(dxf(line(5, -20, 45, -10), line(0, 50, 3, 50)));
+    expect(nodes.map((n) => [n.xMm, n.diameterMm])).toEqual([[0, 40], [40, 20]]);
+    expect(notes.join()).toMatch(/longest was taken.*turned over.*moved by -5\.000 mm/);
+  });
+  it('reads an SVG as well, whose y points down', () => {
+    const read = readSvg('<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="40mm" viewBox="0 0 60 40"><path d="M0 20 L30 10 L60 20" fill="none" stroke="#000"/></svg>', 0.005, () => undefined);
+    expect(read.ok && toMeridian(read.value).ok).toBe(true);
+  });
+  it.each([[dxf(), 'noLine'], [dxf(line(0, 1, 0.1, 1)), 'tooShort'], [dxf(line(0, -5, 40, 5)), 'belowAxis']])('refuses drawing %#', (text, kind) => {
+    const read = readDxf(text, 1, 0.002, () => undefined);
+    const taken = read.ok ? toMeridian(read.value) : ({ ok: false, error: { kind: 'noLine' } } as const);
+    expect(taken.ok).toBe(false);
+    if (!taken.ok) {
+      expect(taken.error.kind).toBe(kind);
+      expect(describeMeridianImport(taken.error as never, 'a.dxf')).toMatch(/a\.dxf .*\./);
+    }
+  });
+});

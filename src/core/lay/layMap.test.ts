@@ -1,0 +1,176 @@
+import { describe, expect, it } from 'vitest';
+import { createDomeBlank, domeShapes } from '../../../tests/support';
+import { createBlank } from '../job/defaults';
+import { createLay, LAY_KINDS, type Lay } from '../job/laySchema';
+import { createProfileNodes } from '../surface/meridian';
+import { createSurface } from '../surface/registry';
+import { computeLayGrid, findWidestGap } from './layGrid';
+import { createLayMap, describeLay, getEffectiveLay, getProjectionDirection, type PlaneMap } from './layMap';
+import { createSmoothMap } from './smoothMap';
+
+const lay = (patch: Partial<Lay>): Lay => ({ ...createLay(), ...patch });
+const cone = createSurface({ ...createBlank('cone'), datumDiameterMm: 30, farDiameterMm: 90, lengthMm: 60 });
+const barrel = createSurface({ ...createBlank('turned'), profile: createProfileNodes('barrel', 50, 70) });
+const cylinder = createSurface(createBlank('cylinder'));
+const dome = createSurface(createDomeBlank(), domeShapes());
+const at = (map: PlaneMap, u: number, v: number): [number, number, number] => {
+  const out = new Float64Array(3);
+  expect(map.map(u, v, out)).toBe(true);
+  return [out[0]!, out[1]!, out[2]!];
+};
+
+describe('createLayMap', () => {
+  it('is the sheet itself on every true sheet, whatever the lay but projection', () => {
+    for (const kind of ['wrap', 'level', 'drape'] as const) {
+      expect(createLayMap(lay({ kind }), cylinder).plain).toBe(true);
+      expect(createLayMap(lay({ kind }), createSurface(createBlank('plate'))).plain).toBe(true);
+      expect(createLayMap(lay({ kind }), cone).plain).toBe(false);
+    }
+    expect(createLayMap(lay({ kind: 'project' }), cylinder).plain).toBe(false);
+  });
+
+  it('puts the anchor where it is, on every lay and surface', () => {
+    for (const kind of LAY_KINDS) {
+      for (const s of [cone, barrel, cylinder, dome]) {
+        const [x, y] = [s.kind === 'free' ? 4 : 30, s.kind === 'free' ? -6 : 12];
+        const [ax, ay] = at(createLayMap(lay({ kind }), s).about(x, y), 0, 0);
+        expect(ax).toBeCloseTo(x, 6);
+        expect(ay).toBeCloseTo(y, 6);
+      }
+    }
+  });
+
+  it('wraps a straight line on a cone so that it sags: its ends come farther from the apex than its middle', () => {
+    const wrap = createLayMap(lay({ kind: 'wrap' }), cone).about(40, 0);
+    expect(at(wrap, 0, 30)[0]).toBeGreaterThan(41);
+    expect(at(wrap, 0, 30)[0]).toBeCloseTo(at(wrap, 0, -30)[0], 9);
+  });
+
+  it('keeps a level line at its distance from the rim, with feet at true lengths along it', () => {
+    const map = createLayMap(lay({ kind: 'level' }), cone);
+    expect(map.byLetter).toBe(true);
+    const out = new Float64Array(2);
+    for (const v of [-40, 0, 55]) {
+      map.footInto(40, 7, 3, v, out);
+      expect(out[0]).toBe(43);
+      expect(((out[1]! - 7) / cone.mmPerRad) * cone.radiusAt(43, 0)).toBeCloseTo(v, 9);
+    }
+    expect(createLayMap(lay({ kind: 'level', letters: 'bent' }), cone).byLetter).toBe(false);
+  });
+
+  it('drapes with true distances from the anchor', () => {
+    const p = new Float64Array(3), q = new Float64Array(3);
+    const drape = createLayMap(lay({ kind: 'drape' }), barrel).about(35, 0);
+    // Along the meridian the walk is the meridian itself.
+    expect(at(drape, 10, 0)[0]).toBeCloseTo(45, 6);
+    barrel.pointInto(35, 0, p);
+    const [x, y] = at(drape, 0.4, 0.3);
+    barrel.pointInto(x, y, q);
+    expect(Math.hypot(q[0]! - p[0]!, q[1]! - p[1]!, q[2]! - p[2]!)).toBeCloseTo(0.5, 4);
+  });
+
+  it('takes a free shape’s wrap and level for drape', () => {
+    expect(getEffectiveLay(lay({ kind: 'wrap' }), dome)).toBe('drape');
+    expect(getEffectiveLay(lay({ kind: 'project' }), dome)).toBe('project');
+  });
+});
+
+describe('projection', () => {
+  it('meets the surface more and more aslant, and says how much', () => {
+    const map = createLayMap(lay({ kind: 'project' }), cylinder).about(40, 0);
+    for (const deg of [0, 15, 30, 45, 60]) {
+      const [, , facing] = at(map, 0, 20 * Math.sin((deg * Math.PI) / 180));
+      expect(facing).toBeCloseTo(Math.cos((deg * Math.PI) / 180), 4);
+    }
+  });
+  it('has no place for what misses the blank, nor for an anchor that faces away', () => {
+    const out = new Float64Array(3);
+    expect(createLayMap(lay({ kind: 'project' }), cylinder).about(40, 0).map(0, 21, out)).toBe(false);
+    const behind = createLayMap(lay({ kind: 'project', from: 'direction', turnDeg: 180 }), cylinder).about(40, 0);
+    expect(behind.map(0, 0, out)).toBe(false);
+    // From inside a tube: along the axis its wall is never faced.
+    expect(createLayMap(lay({ kind: 'project', from: 'direction', tiltDeg: 90 }), cylinder).about(40, 0).map(0, 0, out)).toBe(false);
+  });
+  it('has one direction for all, or each anchor’s own', () => {
+    expect(getProjectionDirection(lay({ from: 'direction', turnDeg: 90 }), cylinder, 0, 0).map((v) => Math.round(v * 1e9) / 1e9)).toEqual([-0, -1, -0]);
+    const [, dy, dz] = getProjectionDirection(lay({ from: 'normal' }), cylinder, 0, (20 * Math.PI) / 4);
+    expect(dy).toBeCloseTo(-Math.SQRT1_2, 9);
+    expect(dz).toBeCloseTo(-Math.SQRT1_2, 9);
+  });
+  it('is a shadow: on a dome from above it is the sheet itself', () => {
+    const map = createLayMap(lay({ kind: 'project', from: 'direction' }), dome).about(2, 3);
+    expect(at(map, 5, -7)[0]).toBeCloseTo(7, 6);
+    expect(at(map, 5, -7)[1]).toBeCloseTo(-4, 6);
+  });
+});
+
+describe('createSmoothMap', () => {
+  it('agrees with what it reads to the third order of its cell, and asks where there is a hole', () => {
+    let asked = 0;
+    const base: PlaneMap = {
+      map(u, v, out) {
+        asked++;
+        out[0] = Math.sin(u / 5);
+        out[1] = Math.cos(v / 4);
+        out[2] = 1;
+        return u < 3;
+      },
+    };
+    const errorAt = (cell: number): number => {
+      const map = createSmoothMap(base, cell);
+      let worst = 0;
+      for (let k = 0; k < 200; k++) {
+        const [u, v] = [-2 + (k % 17) * 0.23, k * 0.013];
+        worst = Math.max(worst, Math.abs(at(map, u, v)[0] - Math.sin(u / 5)));
+      }
+      return worst;
+    };
+    expect(errorAt(0.4) / errorAt(0.2)).toBeGreaterThan(6);
+    expect(errorAt(0.2)).toBeLessThan(2e-6);
+    const map = createSmoothMap(base, 0.5);
+    at(map, 0.1, 0.1);
+    const once = asked;
+    at(map, 0.2, 0.15);
+    expect(asked).toBe(once);
+    expect(map.map(3.2, 0, new Float64Array(3))).toBe(false);
+  });
+});
+
+describe('computeLayGrid', () => {
+  it('is true everywhere on a wrapped cone, and grows with the bend where letters bend', () => {
+    const wrap = computeLayGrid(createLayMap(lay({ kind: 'wrap' }), cone), cone, 40, 0, 2);
+    expect(wrap.stretch.length).toBeGreaterThan(500);
+    wrap.stretch.forEach((s) => expect(Math.abs(s - 1)).toBeLessThan(2e-3));
+    const bent = computeLayGrid(createLayMap(lay({ kind: 'level', letters: 'bent' }), cone), cone, 40, 0, 2);
+    // Width stretch at height u over the line: r(x + u) / r(x).
+    bent.stretch.forEach((s, k) => {
+      const x = (bent.corners[8 * k]! + bent.corners[8 * k + 2]! + bent.corners[8 * k + 4]! + bent.corners[8 * k + 6]!) / 4;
+      expect(s).toBeCloseTo(cone.radiusAt(x, 0) / cone.radiusAt(40, 0), 6);
+    });
+  });
+  it('ends where the projection ends', () => {
+    const grid = computeLayGrid(createLayMap(lay({ kind: 'project' }), cylinder), cylinder, 40, 0, 1);
+    expect(Math.max(...grid.stretch)).toBeGreaterThan(2);
+    grid.facing.forEach((f) => expect(f).toBeGreaterThan(0));
+  });
+});
+
+describe('findWidestGap', () => {
+  it('finds the widest, over the start of the turn as well', () => {
+    expect(findWidestGap([{ minY: -10, maxY: 10 }], 100)).toMatchObject({ widthMm: 80 });
+    const gap = findWidestGap([{ minY: 20, maxY: 40 }, { minY: 50, maxY: 90 }], 100)!;
+    expect(gap.widthMm).toBeCloseTo(30, 9);
+    expect(((gap.middleY % 100) + 100) % 100).toBeCloseTo(5, 9);
+  });
+  it('has none where lettering goes all the way round, and the whole turn where there is none', () => {
+    expect(findWidestGap([{ minY: 0, maxY: 100 }], 100)).toBeNull();
+    expect(findWidestGap([{ minY: -60, maxY: 10 }, { minY: 0, maxY: 45 }], 100)).toBeNull();
+    expect(findWidestGap([], 100)).toMatchObject({ widthMm: 100 });
+  });
+});
+
+describe('describeLay', () => {
+  it('says in one sentence what each keeps and bends, on every kind of blank', () => {
+    for (const kind of LAY_KINDS) for (const s of [cylinder, cone, barrel, dome]) for (const letters of ['rigid', 'bent'] as const) expect(describeLay(kind, letters, s)).toMatch(/^[A-Z].{30,}\.$/);
+  });
+});
