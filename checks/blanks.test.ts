@@ -31,7 +31,7 @@ const cases: Case[] = [
   { name: 'waist (saddle), tool radial, bent letters', blank: { kind: 'turned', profile: createProfileNodes('waist', 30, 40), ...round }, words: { at: { xMm: 14, turnDeg: 0 } }, lay: { kind: 'level', letters: 'bent' } },
   { name: 'trough (concave), tool upright', blank: { ...createBlank('arched'), side: 'concave', radiusMm: 40, chordMm: 60, lengthMm: 60, thicknessMm: 8 }, words: { at: { xMm: 30, turnDeg: 4 } } },
   { name: 'ball, tool along the normal, draped', blank: { kind: 'turned', profile: createProfileNodes('ball', 30, 30), ...round }, words: { at: { xMm: 22, turnDeg: 0 }, rotationDeg: 60 }, lay: { kind: 'drape' }, tilt: true },
-  { name: 'cylinder, projected at up to 50°', blank: { ...createBlank('cylinder'), diameterMm: 24, lengthMm: 60 }, words: { at: { xMm: 30, turnDeg: 30 }, heightMm: 5 }, lay: { kind: 'project', from: 'direction' } },
+  { name: 'cylinder, projected at up to 50°', blank: { ...createBlank('cylinder'), diameterMm: 36, lengthMm: 60 }, words: { at: { xMm: 30, turnDeg: 18 }, heightMm: 5 }, lay: { kind: 'project', from: 'direction' } },
   { name: 'inclined plate, tool upright', blank: { ...createBlank('plate'), inclineDeg: 25, inclineTowards: 'y' }, words: { at: { xMm: 40, turnDeg: 0 }, rotationDeg: 30 } },
   { name: 'free shape (dome as a mesh), tool upright, draped', blank: createDomeBlank(), words: { at: { xMm: 3, turnDeg: 5 }, rotationDeg: 0 }, lay: { kind: 'drape' } },
 ];

@@ -8,9 +8,11 @@ import { CHROMIUM, ensureBuild, ensureChromium, ensurePackages, root } from './e
 ensurePackages();
 ensureChromium();
 ensureBuild();
-const core = spawnSync(process.execPath, ['--import', 'tsx', 'scripts/bench/core.ts'], { cwd: root, encoding: 'utf8', stdio: ['ignore', 'pipe', 'inherit'] });
-if (core.status !== 0) process.exit(core.status ?? 1);
-const rows = JSON.parse(core.stdout.trim().split('\n').at(-1));
+const rows = ['core', 'blanks'].flatMap((name) => {
+  const part = spawnSync(process.execPath, ['--max-old-space-size=4096', '--import', 'tsx', `scripts/bench/${name}.ts`], { cwd: root, encoding: 'utf8', maxBuffer: 1 << 26, stdio: ['ignore', 'pipe', 'inherit'] });
+  if (part.status !== 0) process.exit(part.status ?? 1);
+  return JSON.parse(part.stdout.trim().split('\n').at(-1));
+});
 
 const port = 4397;
 const server = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)], {

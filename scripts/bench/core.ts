@@ -1,13 +1,14 @@
 // The figures of the core, in one process, so that their ratios hold whatever else the machine does. Prints JSON.
 import { cleanDrawing } from '../../src/core/import/clean';
 import { readSvg } from '../../src/core/import/svg';
-import { createInscription, createJob, createSeries, createVCarve } from '../../src/core/job/defaults';
+import { createBlank, createInscription, createJob, createSeries, createVCarve } from '../../src/core/job/defaults';
 import type { Job } from '../../src/core/job/schema';
 import { createLetterer } from '../../src/core/pipeline/lettering';
 import { createPlanner } from '../../src/core/pipeline/plan';
 import { concatRings } from '../../src/core/base/rings';
 import { createOutline } from '../../src/core/medial/outline';
 import { computeReadBack } from '../../src/core/proof/readBack';
+import { createWork } from '../../src/core/machine/stance';
 import { createKinematics } from '../../src/core/machine/registry';
 import { createSurface } from '../../src/core/surface/registry';
 import { orderStrokes } from '../../src/core/lay/order';
@@ -37,7 +38,7 @@ const letters = (n: number, perLine: number): string => {
 };
 const jobOf = (text: string, font: string): Job => ({
   ...createJob('bench'),
-  blank: { kind: 'cylinder', diameterMm: 80, lengthMm: 120, boreMm: 0, zero: 'axis', seamDeg: 180 },
+  blank: { ...createBlank('cylinder'), diameterMm: 80, lengthMm: 120 },
   inscriptions: [{ ...createInscription('w', text, font, 60), heightMm: 5, rotationDeg: 90 }],
   cuts: [{ ...createVCarve('c', 'v60'), maxDepthMm: 2 }],
 });
@@ -69,7 +70,7 @@ for (const [n, font, runs] of [[40, 'cinzel-bold', 5], [200, 'cinzel-bold', 3], 
     const deep: Job = { ...job, cuts: [{ ...job.cuts[0]!, levels: { by: 'count', count: Math.max(2, levels * 2) } }] };
     const big = createPlanner(engines.voronoi).compute(deep, lettering, () => undefined);
     const text = big.program.lines.join('\n');
-    const back = time(3, () => computeReadBack(text, big.program, big.laid, big.moves, createSurface(deep.blank), createKinematics(deep.machine, deep.blank)));
+    const back = time(3, () => computeReadBack(text, big.program, big.laid, big.moves, createWork(createSurface(deep.blank), deep.machine, deep.blank), createKinematics(deep.machine, deep.blank)));
     rows.push({
       what: `read-back of ${big.moves.count} blocks (tip within ${back.value.maxTipUm.toFixed(3)} µm)`,
       value: `${back.ms.toFixed(0)} ms`, against: `${((back.ms / big.moves.count) * 1e5).toFixed(0)} ms per 100,000 blocks`,

@@ -7,6 +7,7 @@ import type { Letter } from '../core/lettering/artwork';
 import type { Box, Rings } from '../core/base/rings';
 import type { CutSummary, PlanStage } from '../core/pipeline/plan';
 import type { Lettering } from '../core/pipeline/lettering';
+import type { SurfaceMesh } from '../core/lay/mesh';
 import type { LaidPaths } from '../core/lay/laidPaths';
 import type { EdgeProof } from '../core/proof/edge';
 import type { CleanArtwork, CleanOptions, CleanReport } from '../core/import/clean';
@@ -25,7 +26,7 @@ export interface InscriptionView {
   box: Box;
   frame: Float64Array;
   /** Triangles (outline fonts) and line segments (stroke fonts) on the blank. */
-  fill: { positions: Float32Array; normals: Float32Array };
+  fill: SurfaceMesh;
   lines: Float32Array;
 }
 

@@ -105,33 +105,38 @@ describe('projection', () => {
 });
 
 describe('createSmoothMap', () => {
-  it('agrees with what it reads to the third order of its cell, and asks where there is a hole', () => {
-    let asked = 0;
-    const base: PlaneMap = {
-      map(u, v, out) {
-        asked++;
-        out[0] = Math.sin(u / 5);
-        out[1] = Math.cos(v / 4);
-        out[2] = 1;
-        return u < 3;
-      },
-    };
-    const errorAt = (cell: number): number => {
-      const map = createSmoothMap(base, cell);
+  let asked = 0;
+  const base: PlaneMap = {
+    map(u, v, out) {
+      asked++;
+      out[0] = Math.sin(u / 5) + v / 7;
+      out[1] = Math.cos(v / 4) * Math.exp(u / 30);
+      out[2] = 1;
+      return u < 3;
+    },
+  };
+  it('agrees with what it reads within the tolerance, over tiles and their edges', () => {
+    for (const tolerance of [1e-4, 1e-6, 1e-9]) {
+      const map = createSmoothMap(base, 6, tolerance);
+      const want = new Float64Array(3);
       let worst = 0;
-      for (let k = 0; k < 200; k++) {
-        const [u, v] = [-2 + (k % 17) * 0.23, k * 0.013];
-        worst = Math.max(worst, Math.abs(at(map, u, v)[0] - Math.sin(u / 5)));
+      for (let k = 0; k < 900; k++) {
+        const [u, v] = [-20 + (k % 31) * 0.7, -9 + k * 0.02];
+        if (u >= 2.9) continue;
+        base.map(u, v, want);
+        const got = at(map, u, v);
+        worst = Math.max(worst, Math.abs(got[0] - want[0]!), Math.abs(got[1] - want[1]!));
       }
-      return worst;
-    };
-    expect(errorAt(0.4) / errorAt(0.2)).toBeGreaterThan(6);
-    expect(errorAt(0.2)).toBeLessThan(2e-6);
-    const map = createSmoothMap(base, 0.5);
+      expect(worst).toBeLessThan(3 * tolerance);
+    }
+  });
+  it('asks once for each tile, and straight where the map has a hole', () => {
+    const map = createSmoothMap(base, 2, 1e-6);
     at(map, 0.1, 0.1);
     const once = asked;
-    at(map, 0.2, 0.15);
+    for (let k = 0; k < 50; k++) at(map, -0.9 + k * 0.03, 0.7 - k * 0.02);
     expect(asked).toBe(once);
+    expect(at(map, 2.95, 0)[0]).toBeCloseTo(Math.sin(2.95 / 5), 9);
     expect(map.map(3.2, 0, new Float64Array(3))).toBe(false);
   });
 });

@@ -27,11 +27,26 @@ export interface LayMap {
   letter(x: number, y: number): PlaneMap;
 }
 
-/** Cell of the grids on which dear maps are read, mm. */
-const CELL_MM = 0.3;
+/** Dear maps are read from tiles whose side is this share of the smallest radius of curvature at the anchor, within limits, mm. */
+const TILE_SHARE = 0.6;
+const MIN_TILE_MM = 1;
+const MAX_TILE_MM = 10;
+/** How truly they are read: as the map itself on exact surfaces, within what faces leave on meshes, mm. */
+const EXACT_MM = 2e-5;
+const MESH_MM = 0.001;
+
+/** The map about an anchor, read from tiles. */
+function readSmoothly(base: PlaneMap, surface: Surface, ax: number, ay: number): PlaneMap {
+  const k = new Float64Array(2);
+  surface.curvatureInto(ax, ay, k);
+  const tile = Math.min(MAX_TILE_MM, Math.max(MIN_TILE_MM, TILE_SHARE / Math.max(1e-6, Math.abs(k[0]!), Math.abs(k[1]!))));
+  return createSmoothMap(base, tile, surface.kind === 'free' ? MESH_MM : EXACT_MM);
+}
 /** Where a ray is taken to have met the surface, mm. */
 const HIT_MM = 1e-10;
 const MAX_RAY_STEPS = 400;
+/** Maps of letters kept: as many as there are lines on a sheet. */
+const MAX_KEPT_LETTERS = 64;
 
 const identity = (ax: number, ay: number): PlaneMap => ({
   map(u, v, out) {
@@ -71,9 +86,19 @@ export function createLayMap(lay: Lay, surface: Surface): LayMap {
     out[0] = ax + u;
     out[1] = ay + (v * surface.mmPerRad) / surface.radiusAt(ax + u, ay);
   };
-  const common = { plain: false, byLetter: false, straightOn: kind !== 'project', turnsFreely: surface.homogeneous !== 'nowhere', footInto: foot, letter: (x: number, y: number) => straightOn(surface, x, y) };
+  // Letters of one line share the map about their feet: it looks the same from every turn, or is kept by place.
+  let kept: { x: number; y: number; map: PlaneMap }[] = [];
+  const letter = (x: number, y: number): PlaneMap => {
+    if (surface.rayInto) return straightOn(surface, x, y);
+    const found = kept.find((k) => k.x === x && k.y === y);
+    if (found) return found.map;
+    const map = readSmoothly(straightOn(surface, x, y), surface, x, y);
+    kept = [{ x, y, map }, ...kept.slice(0, MAX_KEPT_LETTERS - 1)];
+    return map;
+  };
+  const common = { plain: false, byLetter: false, straightOn: kind !== 'project', turnsFreely: surface.homogeneous !== 'nowhere', footInto: foot, letter };
   if (kind === 'project') {
-    return { ...common, turnsFreely: surface.homogeneous !== 'nowhere' && lay.from === 'normal', about: (ax, ay) => (surface.rayInto ? createProjection(lay, surface, ax, ay) : createSmoothMap(createProjection(lay, surface, ax, ay), CELL_MM)), aboutExactly: (ax, ay) => createProjection(lay, surface, ax, ay) };
+    return { ...common, turnsFreely: surface.homogeneous !== 'nowhere' && lay.from === 'normal', about: (ax, ay) => (surface.rayInto ? createProjection(lay, surface, ax, ay) : readSmoothly(createProjection(lay, surface, ax, ay), surface, ax, ay)), aboutExactly: (ax, ay) => createProjection(lay, surface, ax, ay) };
   }
   if (isPlainSurface(surface)) return { ...common, plain: true, about: identity, aboutExactly: identity };
   const bent = (ax: number, ay: number): PlaneMap => {
@@ -93,7 +118,7 @@ export function createLayMap(lay: Lay, surface: Surface): LayMap {
       return { ...common, about, aboutExactly: about };
     }
     case 'level': return { ...common, byLetter: lay.letters === 'rigid', about: bent, aboutExactly: bent };
-    case 'drape': return { ...common, aboutExactly: (ax, ay) => straightOn(surface, ax, ay), about: (ax, ay) => (surface.kind === 'cone' ? straightOn(surface, ax, ay) : createSmoothMap(straightOn(surface, ax, ay), CELL_MM)) };
+    case 'drape': return { ...common, aboutExactly: (ax, ay) => straightOn(surface, ax, ay), about: (ax, ay) => (surface.kind === 'cone' ? straightOn(surface, ax, ay) : readSmoothly(straightOn(surface, ax, ay), surface, ax, ay)) };
   }
 }
 

@@ -31,6 +31,7 @@ export interface PieceLayer {
 
 /** Step for derivatives of a lay, mm. */
 const STEP_MM = 1e-3;
+const MAX_STRAIGHT_MM = 0.4;
 /** Kept pieces a shape; the oldest go first. */
 const MAX_KEPT = 400;
 
@@ -59,12 +60,18 @@ export function createPieceLayer(lay: LayMap, surface: Surface): PieceLayer {
     return Math.abs(Math.log(sigma[0]!)) >= Math.abs(Math.log(Math.max(1e-9, sigma[1]!))) ? sigma[0]! : sigma[1]!;
   };
 
-  const bend = (rings: Rings, closed: boolean, map: PlaneMap): LaidPiece => {
+  /** Length below which a straight piece bends by less than a micrometre or two: lays bend at most some times as the blank. */
+  const straightAt = (x: number, y: number): number => {
+    surface.curvatureInto(x, y, sigma);
+    return Math.min(MAX_STRAIGHT_MM, 0.05 / Math.sqrt(Math.max(1e-6, Math.abs(sigma[0]!), Math.abs(sigma[1]!))));
+  };
+
+  const bend = (rings: Rings, closed: boolean, map: PlaneMap, straightMm: number): LaidPiece => {
     let lands = true, facing = 1;
     const out = bendRings(rings, 0, 0, closed, (u, v, o) => {
       if (!map.map(u, v, o)) lands = false;
       else if (o[2]! < facing) facing = o[2]!;
-    });
+    }, straightMm);
     const box = computeBox(rings.xy);
     let stretch = 1;
     if (!isEmptyBox(box)) {
@@ -78,14 +85,14 @@ export function createPieceLayer(lay: LayMap, surface: Surface): PieceLayer {
 
   const layAt = (rings: Rings, place: Affine, closed: boolean, x: number, y: number): LaidPiece => {
     if (lay.plain) return { rings: mapRings(rings, { ...place, e: place.e + x, f: place.f + y }), stretch: 1, facing: 1, lands: true };
-    if (!lay.turnsFreely) return bend(mapRings(rings, place), closed, lay.letter(x, y));
+    if (!lay.turnsFreely) return bend(mapRings(rings, place), closed, lay.letter(x, y), straightAt(x, y));
     // The same at every turn: laid once at turn 0, and moved.
     let own = kept.get(rings);
     if (!own) kept.set(rings, (own = new Map()));
     const key = [place.a, place.b, place.c, place.d, round(place.e), round(place.f), round(x)].join();
     let known = own.get(key);
     if (!known) {
-      known = bend(mapRings(rings, place), closed, lay.letter(x, 0));
+      known = bend(mapRings(rings, place), closed, lay.letter(x, 0), straightAt(x, 0));
       if (own.size >= MAX_KEPT) own.delete(own.keys().next().value!);
       own.set(key, known);
     }
@@ -96,7 +103,7 @@ export function createPieceLayer(lay: LayMap, surface: Surface): PieceLayer {
     lay, surface, layAt,
     layPiece(rings, place, closed, [ax, ay], [fu, fv], byLetter = lay.byLetter) {
       if (lay.plain) return { rings: mapRings(rings, { ...place, e: place.e + ax, f: place.f + ay }), stretch: 1, facing: 1, lands: true };
-      if (!byLetter) return bend(mapRings(rings, place), closed, about(ax, ay));
+      if (!byLetter) return bend(mapRings(rings, place), closed, about(ax, ay), straightAt(ax, ay));
       lay.footInto(ax, ay, fu, fv, at);
       return layAt(rings, { ...place, e: place.e - fu, f: place.f - fv }, closed, onGrid(at[0]!), onGrid(at[1]!));
     },

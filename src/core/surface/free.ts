@@ -149,6 +149,8 @@ function createPatchSurface(blank: BlankOf<'free'>, patch: Patch): Surface {
   const top = createLocator(p, t, patch.grid);
   const under = createLocator(p, patch.under.triangles, patch.under.grid);
   const n = new Float64Array(3);
+  /** How much each face bends, worked out when first asked. */
+  const bends = new Float32Array(t.length / 3).fill(NaN);
 
   /** Finds the triangle over (x, y), or the nearest, leaving its corner weights in `top`. */
   const over = (x: number, y: number): number => {
@@ -264,10 +266,14 @@ function createPatchSurface(blank: BlankOf<'free'>, patch: Patch): Surface {
     },
     curvatureInto: curvatures,
     bendInto(x, y, out) {
-      curvatures(x, y, out);
-      const most = Math.max(Math.abs(out[0]!), Math.abs(out[1]!));
-      smoothNormal(over(x, y), n);
-      const steep = most / (n[2]! * n[2]!);
+      const f = over(x, y);
+      let steep = bends[f]!;
+      if (Number.isNaN(steep)) {
+        curvatures(x, y, out);
+        const most = Math.max(Math.abs(out[0]!), Math.abs(out[1]!));
+        smoothNormal(over(x, y), n);
+        steep = bends[f] = most / (n[2]! * n[2]!);
+      }
       out[0] = steep;
       out[1] = steep;
       out[2] = steep;
@@ -310,62 +316,65 @@ function createPatchSurface(blank: BlankOf<'free'>, patch: Patch): Surface {
  */
 function traceGeodesic(p: Float64Array, t: Uint32Array, neighbours: Int32Array, start: number, pos: number[], dir: number[], lengthMm: number): boolean {
   let f = start, from = -1, left = lengthMm;
+  let px = pos[0]!, py = pos[1]!, pz = pos[2]!, dx = dir[0]!, dy = dir[1]!, dz = dir[2]!;
+  const end = (fine: boolean): boolean => {
+    pos[0] = px + left * dx;
+    pos[1] = py + left * dy;
+    pos[2] = pz + left * dz;
+    return fine;
+  };
   for (let crossing = 0; crossing < MAX_CROSSINGS; crossing++) {
-    const n = [0, 0, 0];
     const base = 3 * f;
     const A = 3 * t[base]!, B = 3 * t[base + 1]!, C = 3 * t[base + 2]!;
     const ux = p[B]! - p[A]!, uy = p[B + 1]! - p[A + 1]!, uz = p[B + 2]! - p[A + 2]!;
     const vx = p[C]! - p[A]!, vy = p[C + 1]! - p[A + 1]!, vz = p[C + 2]! - p[A + 2]!;
-    n[0] = uy * vz - uz * vy;
-    n[1] = uz * vx - ux * vz;
-    n[2] = ux * vy - uy * vx;
-    const area = Math.hypot(n[0], n[1], n[2]) || 1;
+    const nx = uy * vz - uz * vy, ny = uz * vx - ux * vz, nz = ux * vy - uy * vx;
     let exit = -1, exitAt = Infinity;
     for (let k = 0; k < 3; k++) {
       if (k === from) continue;
-      const i = 3 * t[base + k]!, j = 3 * t[base + ((k + 1) % 3)]!;
+      const i = k === 0 ? A : k === 1 ? B : C, j = k === 0 ? B : k === 1 ? C : A;
       const ex = p[j]! - p[i]!, ey = p[j + 1]! - p[i + 1]!, ez = p[j + 2]! - p[i + 2]!;
-      // Outward across the edge: e × n.
-      const mx = (ey * n[2] - ez * n[1]) / area, my = (ez * n[0] - ex * n[2]) / area, mz = (ex * n[1] - ey * n[0]) / area;
-      const speed = dir[0]! * mx + dir[1]! * my + dir[2]! * mz;
-      if (speed <= 1e-15) continue;
-      const gap = (p[i]! - pos[0]!) * mx + (p[i + 1]! - pos[1]!) * my + (p[i + 2]! - pos[2]!) * mz;
-      const at = Math.max(0, gap) / speed;
+      // Outward across the edge: e × n; its length does not matter to where it is crossed.
+      const mx = ey * nz - ez * ny, my = ez * nx - ex * nz, mz = ex * ny - ey * nx;
+      const speed = dx * mx + dy * my + dz * mz;
+      if (!(speed > 0)) continue;
+      const gap = (p[i]! - px) * mx + (p[i + 1]! - py) * my + (p[i + 2]! - pz) * mz;
+      const at = gap > 0 ? gap / speed : 0;
       if (at < exitAt) {
         exitAt = at;
         exit = k;
       }
     }
-    if (exit < 0 || exitAt >= left) {
-      for (let c = 0; c < 3; c++) pos[c]! += left * dir[c]!;
-      return true;
-    }
-    for (let c = 0; c < 3; c++) pos[c]! += exitAt * dir[c]!;
+    if (exit < 0 || exitAt >= left) return end(true);
+    px += exitAt * dx;
+    py += exitAt * dy;
+    pz += exitAt * dz;
     left -= exitAt;
     const g = neighbours[base + exit]!;
-    if (g < 0) {
-      for (let c = 0; c < 3; c++) pos[c]! += left * dir[c]!;
-      return false;
-    }
-    const i = 3 * t[base + exit]!, j = 3 * t[base + ((exit + 1) % 3)]!;
-    const e = [p[j]! - p[i]!, p[j + 1]! - p[i + 1]!, p[j + 2]! - p[i + 2]!];
-    const le = Math.hypot(...e) || 1;
-    for (let c = 0; c < 3; c++) e[c]! /= le;
-    const along = dot(dir, e);
+    if (g < 0) return end(false);
+    const own = t[base + exit]!;
+    const i = 3 * own, j = 3 * t[base + ((exit + 1) % 3)]!;
+    let ex = p[j]! - p[i]!, ey = p[j + 1]! - p[i + 1]!, ez = p[j + 2]! - p[i + 2]!;
+    const le = 1 / (Math.sqrt(ex * ex + ey * ey + ez * ez) || 1);
+    ex *= le;
+    ey *= le;
+    ez *= le;
+    const along = dx * ex + dy * ey + dz * ez;
     // Into the next face, square to the edge.
     let entered = 0;
-    for (let k = 0; k < 3; k++) if (neighbours[3 * g + k] === f && t[3 * g + ((k + 1) % 3)] === t[base + exit]) entered = k;
+    for (let k = 0; k < 3; k++) if (neighbours[3 * g + k] === f && t[3 * g + ((k + 1) % 3)] === own) entered = k;
     const apex = 3 * t[3 * g + ((entered + 2) % 3)]!;
-    const q = [p[apex]! - p[i]!, p[apex + 1]! - p[i + 1]!, p[apex + 2]! - p[i + 2]!];
-    const qe = dot(q, e);
-    const m = q.map((v, c) => v - qe * e[c]!);
-    const lm = Math.hypot(...m) || 1;
-    const across = Math.sqrt(Math.max(0, 1 - along * along));
-    for (let c = 0; c < 3; c++) dir[c] = along * e[c]! + (across * m[c]!) / lm;
+    const qx = p[apex]! - p[i]!, qy = p[apex + 1]! - p[i + 1]!, qz = p[apex + 2]! - p[i + 2]!;
+    const qe = qx * ex + qy * ey + qz * ez;
+    const mx = qx - qe * ex, my = qy - qe * ey, mz = qz - qe * ez;
+    const across = Math.sqrt(Math.max(0, 1 - along * along)) / (Math.sqrt(mx * mx + my * my + mz * mz) || 1);
+    dx = along * ex + across * mx;
+    dy = along * ey + across * my;
+    dz = along * ez + across * mz;
     f = g;
     from = entered;
   }
-  return false;
+  return end(false);
 }
 
 const dot = (a: readonly number[], b: readonly number[]): number => a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!;

@@ -146,7 +146,7 @@ function createSpline(from: number, xs: readonly number[], rs: readonly number[]
         out[k] = (2 * w3 - 3 * w2 + 1) * p0 + (w3 - 2 * w2 + w) * d0 + (3 * w2 - 2 * w3) * p1 + (w3 - w2) * d1;
         out[2 + k] = ((6 * w2 - 6 * w) * (p0 - p1)) / h + ((3 * w2 - 4 * w + 1) * d0 + (3 * w2 - 2 * w) * d1) / h;
       }
-      const norm = Math.hypot(out[2]!, out[3]!);
+      const norm = Math.sqrt(out[2]! * out[2]! + out[3]! * out[3]!);
       out[2]! /= norm;
       out[3]! /= norm;
       out[4] = v[a + 5]! + w * (v[b + 5]! - v[a + 5]!);

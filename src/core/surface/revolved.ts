@@ -14,6 +14,7 @@ export interface RevolvedOptions {
 /** Steps of the geodesic integrator: below 2e-6 mm on walks of 20 mm over a ball of 15 mm, against spherical trigonometry in checks/. */
 const MIN_STEPS = 3;
 const MAX_STEPS = 64;
+const BEND_STEP_MM = 0.1;
 const STEP_RAD = 0.035;
 
 /**
@@ -23,6 +24,8 @@ const STEP_RAD = 0.035;
  */
 export function createRevolved(m: Meridian, { kind, boreMm, seamRad, refRadiusMm: ref }: RevolvedOptions): Surface {
   const period = 2 * Math.PI * ref;
+  const bend = new Float64Array(3);
+  let bentAt = NaN;
   const o = new Float64Array(5);
   /** Radius, kept from vanishing, so that past a pole the map goes on without blowing up. */
   const clamp = (r: number): number => (r > POLE_RADIUS_MM ? r : POLE_RADIUS_MM);
@@ -139,10 +142,17 @@ export function createRevolved(m: Meridian, { kind, boreMm, seamRad, refRadiusMm
       out[1] = Math.min(round, along);
     },
     bendInto(x, _y, out) {
-      m.at(x, o);
-      out[0] = Math.abs(o[4]!);
-      out[1] = Math.abs(o[3]!) / ref;
-      out[2] = Math.abs(o[1]!) / (ref * ref);
+      // For drawing: near where it was asked last it is the same.
+      if (!(Math.abs(x - bentAt) < BEND_STEP_MM)) {
+        m.at(x, o);
+        bentAt = x;
+        bend[0] = Math.abs(o[4]!);
+        bend[1] = Math.abs(o[3]!) / ref;
+        bend[2] = Math.abs(o[1]!) / (ref * ref);
+      }
+      out[0] = bend[0]!;
+      out[1] = bend[1]!;
+      out[2] = bend[2]!;
     },
     expInto: straight ? expOnCone : expByWalking,
     ...(straight && {

@@ -8,7 +8,7 @@ import { interpolateRgb } from 'd3-interpolate';
 import { packRings } from '../../core/base/rings';
 import { computeLayGrid } from '../../core/lay/layGrid';
 import { createLayMap } from '../../core/lay/layMap';
-import { fillOnSurface, lineOnSurface } from '../../core/lay/mesh';
+import { fillOnSurface, lineOnSurface, type SurfaceMesh } from '../../core/lay/mesh';
 import { createWork } from '../../core/machine/stance';
 import { fromTurnDeg, type Surface } from '../../core/surface/surface';
 import { MOVE } from '../../core/lay/laidPaths';
@@ -267,8 +267,8 @@ function StretchSkin({ surface, lettering }: { surface: Surface; lettering: Lett
       const lift = k < squares ? SKIN_LIFT_MM : 2 * SKIN_LIFT_MM;
       const mesh = fillOnSurface(packRings([xy]), surface, lift, SKIN_TOLERANCE_MM);
       colour.set(colourOfStretch(stretch));
-      for (let i = 0; i < mesh.positions.length; i++) positions.push(mesh.positions[i]!);
-      for (let i = 0; i < mesh.positions.length / 3; i++) colours.push(colour.r, colour.g, colour.b);
+      for (const v of mesh.index) positions.push(mesh.positions[3 * v]!, mesh.positions[3 * v + 1]!, mesh.positions[3 * v + 2]!);
+      for (let i = 0; i < mesh.index.length; i++) colours.push(colour.r, colour.g, colour.b);
       const line = lineOnSurface(packRings([[...xy, xy[0]!, xy[1]!]]), surface, lift + SKIN_LIFT_MM, SKIN_TOLERANCE_MM);
       for (let i = 0; i < line.length; i++) edges.push(line[i]!);
     });
@@ -300,7 +300,7 @@ function Lettering({ lettering, surface, cost, pale }: { lettering: LetteringVie
     const move = surface.kind === 'cylinder' ? findMove(i, inscriptions.find((own) => own.id === i.id)) : { dxMm: 0, dTurnDeg: 0 };
     return (
       <group key={i.id} position={[move.dxMm, 0, 0]} rotation={[-move.dTurnDeg * DEG, 0, 0]}>
-        {i.fill.positions.length > 0 && <Filled positions={i.fill.positions} normals={i.fill.normals} colour={tone(selection.includes(i.id) ? '#4a3507' : '#1e1b17')} />}
+        {i.fill.positions.length > 0 && <Filled mesh={i.fill} colour={tone(selection.includes(i.id) ? '#4a3507' : '#1e1b17')} />}
         {i.lines.length > 0 && <Lines positions={i.lines} colour={tone(selection.includes(i.id) ? '#4a3507' : '#1e1b17')} />}
       </group>
     );
@@ -322,13 +322,14 @@ function DrawnMark({ lettering }: { lettering: LetteringView | null }) {
   );
 }
 
-function Filled({ positions, normals, colour }: { positions: Float32Array; normals: Float32Array; colour: string }) {
+function Filled({ mesh, colour }: { mesh: SurfaceMesh; colour: string }) {
   const geometry = useMemo(() => {
     const g = new THREE.BufferGeometry();
-    g.setAttribute('position', new THREE.BufferAttribute(positions, 3));
-    g.setAttribute('normal', new THREE.BufferAttribute(normals, 3));
+    g.setAttribute('position', new THREE.BufferAttribute(mesh.positions, 3));
+    g.setAttribute('normal', new THREE.BufferAttribute(mesh.normals, 3));
+    g.setIndex(new THREE.BufferAttribute(mesh.index, 1));
     return g;
-  }, [positions, normals]);
+  }, [mesh]);
   useEffect(() => () => geometry.dispose(), [geometry]);
   return <mesh geometry={geometry}><meshLambertMaterial color={colour} /></mesh>;
 }
