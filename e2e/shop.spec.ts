@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { expect, test } from '@playwright/test';
 import { createInscription, createJob } from '../src/core/job/defaults';
-import type { Job } from '../src/core/job/schema';
+import { JOB_VERSION, type Job } from '../src/core/job/schema';
 
 const port = 4398;
 const base = `http://127.0.0.1:${port}`;
@@ -87,8 +87,8 @@ test('the page keeps an edit while the server is gone, and saves it when it is b
 test('a job file of a newer version, and a file that is none, are refused by name on the Shelf', async ({ page }) => {
   await page.goto('/');
   const open = async (name: string, text: string) => page.getByLabel('Job file').setInputFiles({ name, mimeType: 'application/json', buffer: Buffer.from(text) });
-  await open('later.json', JSON.stringify({ ...createJob('x'), version: 3 }));
-  await expect(page.locator('main').getByRole('alert')).toContainText('later.json: $.version this job is of version 3');
+  await open('later.json', JSON.stringify({ ...createJob('x'), version: JOB_VERSION + 1 }));
+  await expect(page.locator('main').getByRole('alert')).toContainText(`later.json: $.version this job is of version ${JOB_VERSION + 1}`);
   await open('list.json', 'milk, eggs');
   await expect(page.locator('main').getByRole('alert')).toContainText('list.json: $ not JSON');
   await open('good.json', JSON.stringify(job('OPENED')));

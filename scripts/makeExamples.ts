@@ -128,7 +128,7 @@ const compassCover: Job = {
   blank: {
     kind: 'free', source: 'compass-cover.stl', shape: { id: sha256Of(packShape(coverRead.value)) }, unitMm: 1, pick: [0, 0, 12], normal: [0, 0, 1], turnDeg: 0, creaseDeg: 20, mount: 'rotary', axisBelowMm: 40, zero: 'surface',
   },
-  lay: { ...createLay(), kind: 'drape', stretchLimitPercent: 6 },
+  lay: { ...createLay(), kind: 'drape', stretchLimitPercent: 4 },
   guides: [{ kind: 'arc', id: 'ring', name: 'Ring of the name', centre: { xMm: 0, yMm: 0 }, radiusMm: 30, startDeg: -90, sweepDeg: -360 }],
   inscriptions: [
     { ...createInscription('name', 'STEER SMALL', 'cinzel-bold', 0), name: 'Motto', heightMm: 5.5, at: { xMm: 0, turnDeg: 3 } },

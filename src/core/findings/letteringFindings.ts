@@ -3,6 +3,7 @@ import { isEmptyBox } from '../base/rings';
 import { isRoundBlank, type Job } from '../job/schema';
 import { getEffectiveLay } from '../lay/layMap';
 import type { InscriptionArtwork } from '../lettering/artwork';
+import { computeBounds } from '../shape/shapeMesh';
 import type { Shapes } from '../surface/registry';
 import { toTurnDeg as toDeg, type Surface } from '../surface/surface';
 import { getTitle } from '../job/title';
@@ -91,6 +92,10 @@ function findEdgeFaults(job: Job, surface: Surface, art: InscriptionArtwork, at:
   return out;
 }
 
+/** A shape smaller or larger than this is likely in another unit than was thought, mm. */
+export const SMALL_SHAPE_MM = 2;
+export const LARGE_SHAPE_MM = 2000;
+
 /** A letter that takes up more of a turn than this stands round a pole and not beside it, radians. */
 const POLE_TURN_RAD = (2 * Math.PI) / 3;
 
@@ -120,7 +125,10 @@ export function findShapeFaults(job: Job, shapes: Shapes, surface: Surface): Fin
   if (!mesh) return [makeFinding('shape-missing', where, { source: blank.source })];
   const out: Finding[] = [];
   if (surface.outline === null) out.push(makeFinding('patch-missing', where, { source: blank.source }));
-  if (mesh.report.openEdges > 0) out.push(makeFinding('shape-open', where, { source: blank.source, edges: mesh.report.openEdges }));
+  if (mesh.report.openEdges + mesh.report.crowdedEdges > 0) out.push(makeFinding('shape-open', where, { source: blank.source, edges: mesh.report.openEdges, crowded: mesh.report.crowdedEdges }));
+  const { min, max } = computeBounds(mesh);
+  const sizeMm = blank.unitMm * Math.max(...max.map((v, k) => v - min[k]!));
+  if (sizeMm < SMALL_SHAPE_MM || sizeMm > LARGE_SHAPE_MM) out.push(makeFinding('shape-size', where, { source: blank.source, sizeMm }));
   if (getEffectiveLay(job.lay, surface) !== job.lay.kind) out.push(makeFinding('lay-as-drape', { station: 'lay' }, { lay: job.lay.kind }));
   return out;
 }

@@ -105,6 +105,15 @@ describe('lettering switched between lays', () => {
     expect(art.letters.length).toBeLessThan(11);
   });
 
+  it('reports a draped letter on a dome as short as the closed form has it, mesh or not', () => {
+    // sin σ / σ at distance σR from the anchor (Snyder, 1987, from memory); the dome has R = 40.
+    const { art } = set(jobOn(createDomeBlank(), 'I', { heightMm: 2, rotationDeg: 0, anchor: 'left', letterSpacingMm: 0, at: { xMm: 0, turnDeg: 0 }, text: 'I           I' }, { kind: 'drape' }));
+    const far = art.letters[art.letters.length - 1]!;
+    const sigma = Math.asin(Math.min(1, far.box.maxX / 40));
+    expect(sigma).toBeGreaterThan(0.3);
+    expect(far.stretch).toBeCloseTo(Math.sin(sigma) / sigma, 2);
+  });
+
   it('lays letters of a guide on a free shape about their own places, at true distances', () => {
     const base = jobOn(createDomeBlank(), 'AROUND', { heightMm: 3, rotationDeg: 0, onGuide: createOnGuide('g'), fit: { to: 'guide', gapMm: 0, by: 'spacing' } }, { kind: 'drape' });
     const job: Job = { ...base, guides: [{ kind: 'arc', id: 'g', name: '', centre: { xMm: 0, yMm: 0 }, radiusMm: 15, startDeg: 180, sweepDeg: -180 }] };

@@ -29,8 +29,9 @@ export interface PieceLayer {
   layAt(rings: Rings, place: Affine, closed: boolean, x: number, y: number): LaidPiece;
 }
 
-/** Step for derivatives of a lay, mm. */
+/** Step for derivatives of a lay, mm; on a mesh wider than its faces are, within which nothing stretches. */
 const STEP_MM = 1e-3;
+const MESH_STEP_MM = 1;
 const MAX_STRAIGHT_MM = 0.4;
 /** Kept pieces a shape; the oldest go first. */
 const MAX_KEPT = 400;
@@ -45,15 +46,16 @@ export function createPieceLayer(lay: LayMap, surface: Surface): PieceLayer {
   };
   const at = new Float64Array(3), j = new Float64Array(4), sigma = new Float64Array(3);
 
+  const stepMm = surface.kind === 'free' ? MESH_STEP_MM : STEP_MM;
   /** Stretch of a map at a plane place. */
   const stretchAt = (map: PlaneMap, u: number, v: number): number => {
     for (let k = 0; k < 2; k++) {
-      const [du, dv] = k === 0 ? [STEP_MM, 0] : [0, STEP_MM];
+      const [du, dv] = k === 0 ? [stepMm, 0] : [0, stepMm];
       if (!map.map(u + du, v + dv, at)) return 1;
       const [x1, y1] = [at[0]!, at[1]!];
       if (!map.map(u - du, v - dv, at)) return 1;
-      j[2 * k] = (x1 - at[0]!) / (2 * STEP_MM);
-      j[2 * k + 1] = (y1 - at[1]!) / (2 * STEP_MM);
+      j[2 * k] = (x1 - at[0]!) / (2 * stepMm);
+      j[2 * k + 1] = (y1 - at[1]!) / (2 * stepMm);
     }
     if (!map.map(u, v, at)) return 1;
     computeStretches(surface, at[0]!, at[1]!, j, sigma);

@@ -5,6 +5,8 @@ import type { Kinematics } from './kinematics';
 
 /** Most blocks one laid move is split into; 2¹² is a full turn in steps of 0.09°. */
 const MAX_SPLITS = 12;
+/** Share of a rapid's height over the surface by which it may leave its way. */
+const RAPID_SHARE = 0.02;
 /** A block turns by at most this, so that its length and its chord are well measured. */
 const MAX_BLOCK_TURN_DEG = 30;
 
@@ -44,7 +46,9 @@ export function computeAxisMoves(laid: LaidPaths, work: Work, kinematics: Kinema
     kinematics.forward(fromValues.map((v, k) => (v + toValues[k]!) / 2), tip, axis);
     const gap = Math.hypot(tip[0]! - middleTip[0]!, tip[1]! - middleTip[1]!, tip[2]! - middleTip[2]!);
     const turn = turnIndex < 0 ? 0 : Math.abs(toValues[turnIndex]! - fromValues[turnIndex]!);
-    if (depth < MAX_SPLITS && (gap > chordToleranceMm || (laid.feedMmPerMin[i]! > 0 && turn > MAX_BLOCK_TURN_DEG))) {
+    // A rapid may leave its way by a share of its height over the surface: it still clears it.
+    const tolerance = laid.feedMmPerMin[i]! > 0 ? chordToleranceMm : Math.max(chordToleranceMm, -RAPID_SHARE * Math.max(from[2]!, to[2]!));
+    if (depth < MAX_SPLITS && (gap > tolerance || (laid.feedMmPerMin[i]! > 0 && turn > MAX_BLOCK_TURN_DEG))) {
       const middleValues = solve(middle);
       split(from, fromValues, middle, middleValues, i, depth + 1);
       split(middle, middleValues, to, toValues, i, depth + 1);

@@ -253,20 +253,22 @@ function StretchSkin({ surface, lettering }: { surface: Surface; lettering: Lett
   const anchor = (inscriptions.find((i) => i.id === selected) ?? inscriptions[0])?.at;
   const [ax, ay] = anchor ? [anchor.xMm, fromTurnDeg(surface, anchor.turnDeg)] : [null, 0];
   const skin = useMemo(() => {
-    const parts: { xy: number[]; stretch: number }[] = [];
+    const parts: { xy: number[]; stretch: number; steep?: boolean }[] = [];
+    const least = Math.cos((lay.steepLimitDeg * Math.PI) / 180);
     const map = createLayMap(lay, surface);
     if (ax !== null && !map.byLetter) {
       const grid = computeLayGrid(map, surface, ax, ay, chooseCell(Math.max(surface.domain.maxX - surface.domain.minX, surface.domain.maxY - surface.domain.minY)));
-      grid.stretch.forEach((stretch, k) => parts.push({ xy: [...grid.corners.subarray(8 * k, 8 * k + 8)], stretch }));
+      grid.stretch.forEach((stretch, k) => parts.push({ xy: [...grid.corners.subarray(8 * k, 8 * k + 8)], stretch, steep: grid.facing[k]! < least }));
     }
     const squares = parts.length;
     for (const l of (lettering?.inscriptions ?? []).flatMap((i) => i.letters)) parts.push({ xy: [l.box.minX, l.box.minY, l.box.maxX, l.box.minY, l.box.maxX, l.box.maxY, l.box.minX, l.box.maxY], stretch: l.stretch });
     const positions: number[] = [], colours: number[] = [], edges: number[] = [];
     const colour = new THREE.Color();
-    parts.forEach(({ xy, stretch }, k) => {
+    parts.forEach(({ xy, stretch, steep }, k) => {
       const lift = k < squares ? SKIN_LIFT_MM : 2 * SKIN_LIFT_MM;
       const mesh = fillOnSurface(packRings([xy]), surface, lift, SKIN_TOLERANCE_MM);
-      colour.set(colourOfStretch(stretch));
+      // Crossed out on the sheet, dark red here.
+      colour.set(steep ? '#7a2a1d' : colourOfStretch(stretch));
       for (const v of mesh.index) positions.push(mesh.positions[3 * v]!, mesh.positions[3 * v + 1]!, mesh.positions[3 * v + 2]!);
       for (let i = 0; i < mesh.index.length; i++) colours.push(colour.r, colour.g, colour.b);
       const line = lineOnSurface(packRings([[...xy, xy[0]!, xy[1]!]]), surface, lift + SKIN_LIFT_MM, SKIN_TOLERANCE_MM);
@@ -283,7 +285,7 @@ function StretchSkin({ surface, lettering }: { surface: Surface; lettering: Lett
   useEffect(() => () => geometry.dispose(), [geometry]);
   return (
     <>
-      <mesh geometry={geometry} raycast={() => undefined}><meshBasicMaterial vertexColors side={THREE.DoubleSide} /></mesh>
+      <mesh geometry={geometry} raycast={() => undefined}><meshBasicMaterial vertexColors side={THREE.DoubleSide} polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={2} /></mesh>
       <Lines positions={skin.edges} colour="#6b6152" opacity={0.3} />
     </>
   );

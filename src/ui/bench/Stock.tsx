@@ -141,7 +141,7 @@ export function Stock({ solid, lettering, onHold }: Props) {
   };
   return (
     <mesh geometry={geometry} raycast={acceleratedRaycast} onPointerDown={onDown} onPointerMove={onMove} onPointerUp={onUp} onPointerOut={() => !drag.current && bench.view.setState({ cursor: null })}>
-      <meshMatcapMaterial key={material} matcap={matcap} map={grain} transparent={look.opacity < 1} opacity={look.opacity} depthWrite polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={1} />
+      <meshMatcapMaterial key={material} matcap={matcap} map={grain} transparent={look.opacity < 1} opacity={look.opacity} depthWrite polygonOffset polygonOffsetFactor={2} polygonOffsetUnits={8} />
     </mesh>
   );
 }

@@ -331,24 +331,28 @@ function StretchSquares({ surface, lettering }: { surface: Surface; lettering: L
   const anchor = (inscriptions.find((i) => i.id === selected) ?? inscriptions[0])?.at;
   const [ax, ay] = anchor ? [anchor.xMm, fromTurnDeg(surface, anchor.turnDeg)] : [null, 0];
   const squares = useMemo(() => {
-    if (!shown || ax === null) return [];
+    if (!shown || ax === null) return { byColour: [], steep: '' };
     const map = createLayMap(lay, surface);
-    if (map.byLetter) return [];
+    if (map.byLetter) return { byColour: [], steep: '' };
     const grid = computeLayGrid(map, surface, ax, ay, chooseCell(Math.max(surface.domain.maxX - surface.domain.minX, surface.domain.maxY - surface.domain.minY)));
     // Squares of one colour are one path.
     const byColour = new Map<string, string>();
+    const least = Math.cos((lay.steepLimitDeg * Math.PI) / 180);
+    let steep = '';
     grid.stretch.forEach((s, k) => {
       const c = colourOfStretch(s);
       const q = grid.corners.subarray(8 * k, 8 * k + 8);
       const r = (v: number) => Math.round(v * 1e3) / 1e3;
       byColour.set(c, `${byColour.get(c) ?? ''}M${r(q[0]!)} ${r(q[1]!)}L${r(q[2]!)} ${r(q[3]!)}L${r(q[4]!)} ${r(q[5]!)}L${r(q[6]!)} ${r(q[7]!)}Z`);
+      if (grid.facing[k]! < least) steep += `M${r(q[0]!)} ${r(q[1]!)}L${r(q[4]!)} ${r(q[5]!)}M${r(q[2]!)} ${r(q[3]!)}L${r(q[6]!)} ${r(q[7]!)}`;
     });
-    return [...byColour];
+    return { byColour: [...byColour], steep };
   }, [shown, lay, surface, ax, ay]);
   if (!shown) return null;
   return (
     <g pointerEvents="none" data-testid="stretch">
-      {squares.map(([colour, d]) => <path key={colour} d={d} fill={colour} stroke="#6b6152" strokeOpacity={0.35} strokeWidth={0.6} vectorEffect="non-scaling-stroke" />)}
+      {squares.byColour.map(([colour, d]) => <path key={colour} d={d} fill={colour} stroke="#6b6152" strokeOpacity={0.35} strokeWidth={0.6} vectorEffect="non-scaling-stroke" />)}
+      {squares.steep && <path d={squares.steep} stroke="var(--oxide)" strokeWidth={1} vectorEffect="non-scaling-stroke" data-testid="steep"><title>too steep for the projection</title></path>}
       {lettering?.inscriptions.flatMap((i) => i.letters.map((l, k) => (
         <rect key={`${i.id}${k}`} x={l.box.minX} y={l.box.minY} width={l.box.maxX - l.box.minX} height={l.box.maxY - l.box.minY} fill={colourOfStretch(l.stretch)} stroke="#6b6152" strokeWidth={0.6} vectorEffect="non-scaling-stroke"><title>{`${l.char}: ${((l.stretch - 1) * 100).toFixed(2)} %`}</title></rect>
       )))}

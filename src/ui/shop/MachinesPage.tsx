@@ -3,7 +3,7 @@
 import { useState } from 'react';
 import Form from 'react-bootstrap/Form';
 import { PlusIcon, TrashIcon } from '@phosphor-icons/react';
-import { DEFAULT_MACHINE } from '../../core/job/defaults';
+import { DEFAULT_MACHINE, TILTING_MACHINE } from '../../core/job/defaults';
 import { machineSchema, type Machine } from '../../core/job/schema';
 import { Button } from '../common/Button';
 import { QuantityField } from '../common/QuantityField';
@@ -31,7 +31,7 @@ export function MachinesPage({ machines }: { machines: readonly Machine[] }) {
       <div className="d-flex align-items-center mb-3"><h1 className="h4 mb-0 flex-grow-1">Machines</h1><Button onClick={add}><PlusIcon size={15} /> Add a machine</Button></div>
       {failure && <p role="alert" className="text-danger">{failure}</p>}
       <table className="list mb-3">
-        <thead><tr><th>Machine</th><th>Blank along</th><th>Rotary</th><th>Sense</th><th>Feed words</th><th>Changer</th><th /></tr></thead>
+        <thead><tr><th>Machine</th><th>Blank along</th><th>Rotary</th><th>Sense</th><th>Head</th><th>Feed words</th><th>Changer</th><th /></tr></thead>
         <tbody>
           {items.map((m) => (
             <tr key={m.id} style={m.id === openId ? { background: '#f5ecd6' } : undefined}>
@@ -39,6 +39,7 @@ export function MachinesPage({ machines }: { machines: readonly Machine[] }) {
               <td>{m.wrappedAxis === 'Y' ? 'X' : 'Y'}</td>
               <td>{m.rotaryLetter}, in place of {m.wrappedAxis}</td>
               <td className="num">{m.sense > 0 ? '+' : '−'}</td>
+              <td>{m.tilt ? `tilts on ${m.tilt.letter}, ${m.tilt.minDeg}° to ${m.tilt.maxDeg}°` : 'upright'}</td>
               <td className="num">{m.feedMode}</td>
               <td>{m.toolChanger ? 'yes' : 'by hand'}</td>
               <td><Button variant="link" className="p-0 text-secondary" aria-label={`Remove ${m.name}`} onClick={() => void remove(m.id)}><TrashIcon size={15} /></Button></td>
@@ -57,9 +58,34 @@ export function MachinesPage({ machines }: { machines: readonly Machine[] }) {
           {NUMBERS.map(([key, label, kind]) => (
             <QuantityField key={key} label={label} kind={kind} value={open[key] as number} units="mm" onValue={(v) => set(open, { [key]: v } as Partial<Machine>)} />
           ))}
+          <TiltFields machine={open} set={(tilt) => set(open, { tilt })} />
         </div>
       )}
       <p className="text-secondary mt-3">A job keeps its own copy of its machine; choose the machine again at the job&rsquo;s Blank station to take over what you change here.</p>
+    </>
+  );
+}
+
+type Tilt = NonNullable<Machine['tilt']>;
+
+/** The head that tilts, where the machine has one. */
+function TiltFields({ machine, set }: { machine: Machine; set(tilt: Tilt | null): string | null }) {
+  const { tilt } = machine;
+  const letter = (['B', 'A', 'C'] as const).find((l) => l !== machine.rotaryLetter)!;
+  const put = (patch: Partial<Tilt>) => set({ ...tilt!, ...patch });
+  return (
+    <>
+      <Form.Check className="align-self-end" style={{ gridColumn: '1 / -1' }} id="m-tilts" label="The head tilts the tool, in the plane of the blank’s axis and Z" checked={tilt !== null} onChange={(e) => set(e.target.checked ? { ...TILTING_MACHINE.tilt!, letter } : null)} />
+      {tilt && (
+        <>
+          <Form.Group controlId="m-tilt-letter"><Form.Label>Its letter</Form.Label><Form.Select size="sm" value={tilt.letter} onChange={(e) => put({ letter: e.target.value as 'B' })}>{['A', 'B', 'C'].filter((l) => l !== machine.rotaryLetter).map((l) => <option key={l}>{l}</option>)}</Form.Select></Form.Group>
+          <Form.Group controlId="m-tilt-sense"><Form.Label>A growing word leans the tool</Form.Label><Form.Select size="sm" value={tilt.sense} onChange={(e) => put({ sense: Number(e.target.value) === 1 ? 1 : -1 })}><option value={1}>to the blank’s far end</option><option value={-1}>to its datum end</option></Form.Select></Form.Group>
+          <QuantityField label="From" kind="angle" value={tilt.minDeg} units="mm" onValue={(v) => put({ minDeg: v })} />
+          <QuantityField label="To" kind="angle" value={tilt.maxDeg} units="mm" onValue={(v) => put({ maxDeg: v })} />
+          <QuantityField label="Tilt axis to tip (0: control keeps the tip)" kind="length" value={tilt.pivotMm} units="mm" onValue={(v) => put({ pivotMm: v })} />
+          <QuantityField label="Tilt at most, °/min" kind="number" value={tilt.maxDegPerMin} units="mm" onValue={(v) => put({ maxDegPerMin: v })} />
+        </>
+      )}
     </>
   );
 }

@@ -131,8 +131,7 @@ function Compare({ job, current, letters, onTake }: { job: Job; current: Lay['ki
   const boxes = tried.flatMap((t) => inked(t.view).map((i) => i.box));
   const pad = 3;
   // Lettering that runs round goes across the picture, as it is read, so that a sagging line is seen to sag.
-  const reading = tried[0] && inked(tried[0].view)[0]?.reading;
-  const across = reading ? Math.abs(reading[3]!) > Math.abs(reading[2]!) : false;
+  const across = Math.abs(Math.sin(((job.inscriptions[0]?.rotationDeg ?? 0) * Math.PI) / 180)) > 0.7;
   const x0 = Math.max(minX, Math.min(...boxes.map((b) => b.minX)) - pad), x1 = Math.min(maxX, Math.max(...boxes.map((b) => b.maxX)) + pad);
   const y0 = Math.max(minY, Math.min(...boxes.map((b) => b.minY)) - pad), y1 = Math.min(maxY, Math.max(...boxes.map((b) => b.maxY)) + pad);
   return (

@@ -3,6 +3,7 @@
 import { useRef, useState } from 'react';
 import ProgressBar from 'react-bootstrap/ProgressBar';
 import type { Blank, BlankOf } from '../../../../core/job/schema';
+import { LARGE_SHAPE_MM, SMALL_SHAPE_MM } from '../../../../core/findings/letteringFindings';
 import { findTopPick } from '../../../../core/shape/pick';
 import { computeBounds, type HealReport } from '../../../../core/shape/shapeMesh';
 import { Button } from '../../../common/Button';
@@ -64,10 +65,10 @@ export function FreeForm({ blank, put }: { blank: Free | null; put(name: string,
             <QuantityField label="or one unit is" kind="length" value={blank.unitMm} units={units} onValue={(v) => set({ unitMm: v })} />
           </div>
           {size && (
-            <p className={Math.max(...size) < 2 || Math.max(...size) > 2000 ? 'text-danger' : 'why figure'} data-testid="shape-size">
+            <p className={Math.max(...size) < SMALL_SHAPE_MM || Math.max(...size) > LARGE_SHAPE_MM ? 'text-danger' : 'why figure'} data-testid="shape-size">
               {size.map((v) => formatLength(v, units, 2)).join(' × ')} {units}
-              {Math.max(...size) < 2 && ': that is very small. Were inches or metres meant?'}
-              {Math.max(...size) > 2000 && ': that is very large. Are its units millimetres?'}
+              {Math.max(...size) < SMALL_SHAPE_MM && ': that is very small. Were inches or metres meant?'}
+              {Math.max(...size) > LARGE_SHAPE_MM && ': that is very large. Are its units millimetres?'}
             </p>
           )}
           <h3>Place to letter</h3>
