@@ -1,4 +1,8 @@
+import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import { parseJob } from '../src/core/job/parse';
+import { computeEdgeProof } from '../src/core/proof/edge';
+import { readShape } from '../src/core/shape/readShape';
 import { createBlank } from '../src/core/job/defaults';
 import type { Blank, Job, Machine, TextInscription } from '../src/core/job/schema';
 import { createProfileNodes } from '../src/core/surface/meridian';
@@ -20,12 +24,17 @@ interface Case {
   lay?: Partial<Job['lay']>;
   tilt?: boolean;
   includedDeg?: number;
+  /** Depth limit, so that wide strokes get a floor. */
+  maxDepthMm?: number;
 }
 
 const round = { boreMm: 0, zero: 'axis' as const, seamDeg: 180, clearDatumMm: 0, clearFarMm: 0 };
 const cases: Case[] = [
   { name: 'cone, tool radial, half-angle 29°, letters whole on a level line', blank: { ...createBlank('cone'), datumDiameterMm: 14, farDiameterMm: 14 + 2 * 30 * Math.tan((29 * Math.PI) / 180), lengthMm: 30 }, words: { at: { xMm: 16, turnDeg: 10 } }, lay: { kind: 'level' } },
   { name: 'cone, tool along the normal, wrapped', blank: { ...createBlank('cone'), datumDiameterMm: 14, farDiameterMm: 40, lengthMm: 30 }, words: { at: { xMm: 16, turnDeg: 10 } }, tilt: true },
+  { name: 'cone, tool radial, a 60° V limited to 0.6 mm: walls and floor', blank: { ...createBlank('cone'), datumDiameterMm: 44, farDiameterMm: 110, lengthMm: 58 }, words: { at: { xMm: 40, turnDeg: 10 } }, lay: { kind: 'level' }, includedDeg: 60, maxDepthMm: 0.6 },
+  { name: 'cylinder, limited to 0.5 mm: walls and floor', blank: { ...createBlank('cylinder'), diameterMm: 20, lengthMm: 60 }, words: { at: { xMm: 30, turnDeg: 0 } }, maxDepthMm: 0.5 },
+  { name: 'waist (saddle), tool radial, limited to 0.5 mm: walls and floor', blank: { kind: 'turned', profile: createProfileNodes('waist', 40, 50), ...round }, words: { at: { xMm: 16, turnDeg: 0 } }, lay: { kind: 'level' }, maxDepthMm: 0.5 },
   { name: 'barrel (convex both ways), tool radial', blank: { kind: 'turned', profile: createProfileNodes('barrel', 20, 40), ...round }, words: { at: { xMm: 12, turnDeg: 0 } }, lay: { kind: 'level' } },
   { name: 'waist (saddle), tool along the normal', blank: { kind: 'turned', profile: createProfileNodes('waist', 30, 40), ...round }, words: { at: { xMm: 20, turnDeg: 0 } }, lay: { kind: 'level' }, tilt: true },
   { name: 'waist (saddle), tool radial, bent letters', blank: { kind: 'turned', profile: createProfileNodes('waist', 30, 40), ...round }, words: { at: { xMm: 14, turnDeg: 0 } }, lay: { kind: 'level', letters: 'bent' } },
@@ -37,13 +46,12 @@ const cases: Case[] = [
 ];
 
 describe('edge cut on every kind of blank against the outline, swept', () => {
-  it.each(cases)('$name', async ({ blank, words, lay, tilt, includedDeg = 90 }) => {
-    const base = carveJob('HRSQ', { words: { heightMm: 6, letterSpacingMm: 0.2, ...words }, tool: { includedDeg } });
+  it.each(cases)('$name', async ({ blank, words, lay, tilt, includedDeg = 90, maxDepthMm = 5 }) => {
+    const base = carveJob('HRSQ', { words: { heightMm: 6, letterSpacingMm: 0.2, ...words }, tool: { includedDeg }, carve: { maxDepthMm } });
     const job: Job = { ...base, blank, lay: { ...base.lay, ...lay }, machine: { ...base.machine, tilt: tilt ? TILT : null } };
     const { plan, lettering, surface } = await planJob(job, null, domeShapes());
     const sweep = createSweep([...toPathLines(job, plan, surface)], includedDeg / 2);
     const result = sweep.measureEdge(lettering.artworks[0]!.regions, surface, 0.12);
-    const { computeEdgeProof } = await import('../src/core/proof/edge');
     const proof = computeEdgeProof(job, lettering, plan, surface, () => undefined)!;
     console.info(JSON.stringify({ ...result, proofOut: proof.maxOutsideUm / 1000, proofLeft: proof.maxUncutUm / 1000, back: plan.readBack.maxTipUm / 1000 }, (_, v) => (typeof v === 'number' && v < 1 ? +(1000 * v).toFixed(2) : v)),
       plan.findings.map((f) => f.code).join());
@@ -53,5 +61,23 @@ describe('edge cut on every kind of blank against the outline, swept', () => {
     // The proof on the bench must not say better than what is swept.
     expect(Math.abs(proof.maxOutsideUm / 1000 - result.outside)).toBeLessThan(0.0015);
     expect(Math.abs(proof.maxUncutUm / 1000 - result.uncut)).toBeLessThan(0.003);
+  }, 120_000);
+});
+
+/** The demo's own jobs, with serifs, hairlines, flat tips and depth limits: what the proof says of each. */
+describe('the demo jobs', () => {
+  it.each(['rain-gauge', 'lamp-hood', 'net-float', 'slate-plate', 'compass-cover'])('%s: never more than 2 µm outside', async (file) => {
+    const parsed = parseJob(JSON.parse(readFileSync(`resources/jobs/${file}.json`, 'utf8')));
+    const cover = await readShape(new Uint8Array(readFileSync('resources/shapes/compass-cover.stl')), 'cover.stl', () => Promise.reject(new Error('no STEP')));
+    if (!parsed.ok || !cover.ok) throw new Error(file);
+    for (const sharp of [false, true]) {
+      const job = { ...parsed.value, tools: parsed.value.tools.map((t) => ({ ...t, tipMm: sharp ? 0 : t.tipMm })) };
+      const { plan, lettering, surface } = await planJob(job, null, { find: () => cover.value });
+      const proof = computeEdgeProof(job, lettering, plan, surface, () => undefined)!;
+      console.info(`${file}${sharp ? ', sharp' : ''}: outside ${proof.maxOutsideUm.toFixed(2)} µm, 95 % left within ${proof.uncut95Um.toFixed(2)}, read back ${plan.readBack.maxTipUm.toFixed(2)}`);
+      expect(proof.maxOutsideUm).toBeLessThan(2);
+      expect(proof.uncut95Um).toBeLessThan(2);
+      expect(plan.findings.filter((f) => f.severity === 'spoils')).toEqual([]);
+    }
   }, 120_000);
 });

@@ -6,7 +6,14 @@ import { parseJob } from '../src/core/job/parse';
 import { createLay, type Job } from '../src/core/job/schema';
 import { packShape, readShape } from '../src/core/shape/readShape';
 import { writeStl } from '../src/core/shape/stl';
+import { getRing, type Rings } from '../src/core/base/rings';
+import { createLetterer } from '../src/core/pipeline/lettering';
 import { createProfileNodes } from '../src/core/surface/meridian';
+import { createSurface } from '../src/core/surface/registry';
+import { loadEngines } from '../src/server/resources/engines';
+import { createFileLibrary } from '../src/server/resources/fonts';
+import { toPreview } from '../src/ui/bench/preview';
+import type { LetteringView } from '../src/workers/planning.client';
 
 const sha256Of = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
 
@@ -141,8 +148,21 @@ const compassCover: Job = {
   ],
 };
 
+const shapes = { find: () => (coverRead.ok ? coverRead.value : null) };
+const library = createFileLibrary(await loadEngines(), null);
+/** Outlines as the views hold them: x y pairs in sheet mm. */
+const toData = (rings: Rings, closed: boolean): string => Array.from({ length: rings.starts.length - 1 }, (_, k) => {
+  const ring = getRing(rings, k);
+  return Array.from({ length: ring.length / 2 }, (_, i) => `${i ? 'L' : 'M'}${Math.round(ring[2 * i]! * 1e3) / 1e3} ${Math.round(ring[2 * i + 1]! * 1e3) / 1e3}`).join('') + (closed ? 'Z' : '');
+}).join('');
+
 for (const [file, job] of [['rain-gauge', rainGauge], ['lamp-hood', lampHood], ['net-float', netFloat], ['slate-plate', slatePlate], ['compass-cover', compassCover]] as const) {
   const parsed = parseJob(JSON.parse(JSON.stringify(job)));
   if (!parsed.ok) throw new Error(`${file}: ${parsed.error.problems.map((p) => `${p.path} ${p.text}`).join('; ')}`);
   writeFileSync(new URL(`../resources/jobs/${file}.json`, import.meta.url), `${JSON.stringify(job, null, 2)}\n`);
+  // Its picture for the Shelf, made once, so that the demo shows it before it is opened.
+  const { artworks } = createLetterer(library, () => '2026-11-25', shapes).compute(job);
+  const views = artworks.map((a) => ({ ...a, areaData: toData(a.regions, true), strokeData: toData(a.chains, false) }));
+  const picture = toPreview(job, { inscriptions: views } as unknown as LetteringView, createSurface(job.blank, shapes));
+  writeFileSync(new URL(`../resources/jobs/${file}.svg`, import.meta.url), `${picture}\n`);
 }

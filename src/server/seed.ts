@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { readdirSync, readFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { seedShop } from './crib';
 import { fonts } from './db/schema';
@@ -11,6 +11,9 @@ import { readStl } from '../core/shape/stl';
 import { keepShape } from './shapes';
 import { getResourcesDir } from './resources/engines';
 import { readCatalog } from './resources/fonts';
+
+/** A demo job's picture for the Shelf, if it has one. */
+const readPicture = (file: string): string => (existsSync(file) ? readFileSync(file, 'utf8').trim() : '');
 
 /** Puts the starter crib, the shipped fonts and, on an empty Shelf, the demo jobs into the database. */
 export function seed(db: Db, nowMs: number): void {
@@ -31,7 +34,7 @@ export function seed(db: Db, nowMs: number): void {
   }
   const dir = path.join(getResourcesDir(), 'jobs');
   for (const file of readdirSync(dir).filter((f) => f.endsWith('.json'))) {
-    const made = createJobRow(db, JSON.parse(readFileSync(path.join(dir, file), 'utf8')), '', nowMs);
+    const made = createJobRow(db, JSON.parse(readFileSync(path.join(dir, file), 'utf8')), readPicture(path.join(dir, file.replace(/\.json$/, '.svg'))), nowMs);
     if (!made.ok) throw new Error(`${file}: ${made.error.problems.map((p) => `${p.path} ${p.text}`).join('; ')}`);
   }
 }

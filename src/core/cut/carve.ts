@@ -112,14 +112,15 @@ function carvePiece(rings: Rings, maxDepthMm: number, sheet: Work, profile: Prof
   const solver = createContactSolver(outline, work, profile, chart.reach);
   const medial = computeMedialAxis(outline, engine, PRUNE_TOLERANCE_MM);
   onProgress(0.2);
-  const axis = computeTrueAxis(outline, medial, work, solver, (share) => onProgress(0.2 + 0.6 * share), shiftX);
+  const axis = computeTrueAxis(outline, medial, work, solver, (share) => onProgress(0.2 + 0.6 * share), shiftX, -chart.tipRiseMm);
   const trails = computeTrails(medial, axis);
   const deepest = trails.reduce((most, t) => Math.max(most, getDeepest(t)), 0);
   const limited = deepest > maxDepthMm;
+  const turns: number[] = [];
   const strokes = trails
     .filter((t) => getDeepest(t) > MIN_DEPTH_MM)
-    .map((t) => simplifyStroke(limited ? capDepth(t, maxDepthMm) : t, SIMPLIFY_TOLERANCE_MM));
-  if (limited) strokes.push(...computeFloor(outline, work, profile, solver, maxDepthMm, shiftX));
+    .map((t) => simplifyStroke(limited ? capDepth(t, maxDepthMm, turns) : t, SIMPLIFY_TOLERANCE_MM));
+  if (limited) strokes.push(...computeFloor(outline, work, profile, solver, maxDepthMm, shiftX, turns));
   return ok({ strokes: strokes.map((s) => chart.toSheet(s)), deepestMm: Math.min(deepest, maxDepthMm), wantedMm: deepest, tooSteep: 0 });
 }
 
@@ -132,8 +133,8 @@ function moveStroke(points: Float64Array, dx: number, dy: number): Float64Array 
   return out;
 }
 
-/** The stroke with its depth limited, and a point wherever it reaches the limit. */
-function capDepth(points: Float64Array, limitMm: number): Float64Array {
+/** The stroke with its depth limited, and a point wherever it reaches the limit; those are added to `turns`, x y in turn. */
+function capDepth(points: Float64Array, limitMm: number, turns: number[]): Float64Array {
   const out: number[] = [];
   for (let i = 0; i < points.length; i += 3) {
     const d = points[i + 2]!;
@@ -141,7 +142,9 @@ function capDepth(points: Float64Array, limitMm: number): Float64Array {
       const d0 = points[i - 1]!;
       if (d0 < limitMm !== d < limitMm && d !== d0) {
         const t = (limitMm - d0) / (d - d0);
-        out.push(points[i - 3]! + t * (points[i]! - points[i - 3]!), points[i - 2]! + t * (points[i + 1]! - points[i - 2]!), limitMm);
+        const x = points[i - 3]! + t * (points[i]! - points[i - 3]!), y = points[i - 2]! + t * (points[i + 1]! - points[i - 2]!);
+        out.push(x, y, limitMm);
+        turns.push(x, y);
       }
     }
     out.push(points[i]!, points[i + 1]!, Math.min(d, limitMm));

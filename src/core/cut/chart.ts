@@ -19,6 +19,8 @@ export interface Chart {
   shiftX: number;
   /** Largest reach of the print over that of an upright tool at the same depth, 1 if upright. */
   reach: number;
+  /** How much deeper the low rim of a leaning flat tip lies than its middle, along the tool, mm. */
+  tipRiseMm: number;
   /** Whether the surface rises steeper than the cutter's flank, so that it cannot cut there at all. */
   tooSteep: boolean;
 }
@@ -73,6 +75,7 @@ export function createChart(work: Work, box: Box, profile: Profile): Chart {
     plain: false,
     tooSteep,
     shiftX: tooSteep ? 0 : tan * tanBeta,
+    tipRiseMm: tooSteep ? 0 : profile.flatMm * tan,
     reach: tooSteep ? 1 : (Math.max(cos, 0.02) / root) * (1 + tan * tanBeta),
     work: {
       ...work,
@@ -104,7 +107,7 @@ export function createChart(work: Work, box: Box, profile: Profile): Chart {
 }
 
 const createPlain = (work: Work): Chart => ({
-  plain: true, tooSteep: false, shiftX: 0, reach: 1, work, toChart: (rings) => rings, toSheet: (points) => points,
+  plain: true, tooSteep: false, shiftX: 0, tipRiseMm: 0, reach: 1, work, toChart: (rings) => rings, toSheet: (points) => points,
 });
 
 const dot = (a: readonly number[], b: readonly number[]): number => a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!;

@@ -15,6 +15,9 @@ export interface Contact {
 
 /** Steps along the outline before a walk gives up; on letters flattened to 5 µm it takes one or two. */
 const MAX_WALK = 200;
+/** Golden section: share kept a step, and steps that leave 1e-5 of a segment. */
+const GOLDEN = (Math.sqrt(5) - 1) / 2;
+const GOLDEN_STEPS = 24;
 /**
  * A parabola's least is taken if it lies within this share of the clearance from the values it is made of: its error is of
  * second order in that, and the depth's of fourth, below 1e-6 of the clearance (checked against the swept cone in checks/).
@@ -63,10 +66,31 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
   // The least depth on one segment. It is a smooth, convex function there, least near the foot of the perpendicular: a
   // parabola through three values round that place finds it; again only where it lies far from them.
   let bestShare = 0;
+  // Under a leaning flat tip depth falls along the flat and rises along the flank: convex, but with a kink that no parabola finds.
+  const kinked = reachShare > 1 && profile.flatMm > 0;
+  const leastByHalving = (ax: number, ay: number, dx: number, dy: number): number => {
+    let lo = 0, hi = 1;
+    for (let k = 0; k < GOLDEN_STEPS; k++) {
+      const a = hi - GOLDEN * (hi - lo), b = lo + GOLDEN * (hi - lo);
+      if (depthTo(ax + a * dx, ay + a * dy) < depthTo(ax + b * dx, ay + b * dy)) hi = b;
+      else lo = a;
+    }
+    bestShare = (lo + hi) / 2;
+    let best = depthTo(ax + bestShare * dx, ay + bestShare * dy);
+    for (const end of [0, 1]) {
+      const d = depthTo(ax + end * dx, ay + end * dy);
+      if (d <= best) {
+        best = d;
+        bestShare = end;
+      }
+    }
+    return best;
+  };
   const leastOnSegment = (i: number): number => {
     const j = o.next[i]!;
     const ax = o.xy[2 * i]!, ay = o.xy[2 * i + 1]!;
     const dx = o.xy[2 * j]! - ax, dy = o.xy[2 * j + 1]! - ay;
+    if (kinked) return leastByHalving(ax, ay, dx, dy);
     const lengthSquared = dx * dx + dy * dy;
     const length = Math.sqrt(lengthSquared);
     let u = Math.min(1, Math.max(0, ((atX - ax) * dx + (atY - ay) * dy) / lengthSquared));
@@ -139,7 +163,7 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
     findLeast(contact) {
       // A convex surface only falls away, so nothing beyond the groove's half-width can be touched; a concave one rises
       // towards the cutter, by less than this margin while the groove is narrower than 0.4 of the radius.
-      const half = reachShare * profile.halfWidthAt(Math.max(contact.depthMm, 0));
+      const half = reachShare * Math.max(profile.flatMm, profile.halfWidthAt(Math.max(contact.depthMm, 0)));
       const reach = 1.3 * half * (1 + 2 * half * Math.max(0, -curvature[1]!)) + 0.005;
       let least = contact;
       for (const i of o.index!.search(atX - reach, atY - reach, atX + reach, atY + reach)) {
@@ -148,7 +172,7 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
         const dx = o.xy[2 * j]! - ax, dy = o.xy[2 * j + 1]! - ay;
         const u = Math.min(1, Math.max(0, ((atX - ax) * dx + (atY - ay) * dy) / (dx * dx + dy * dy)));
         const foot = depthTo(ax + u * dx, ay + u * dy);
-        if (foot > footSlack * least.depthMm + 1e-3) continue;
+        if (foot > least.depthMm + (footSlack - 1) * Math.abs(least.depthMm) + (kinked ? 2 * profile.flatMm : 0) + 1e-3) continue;
         const d = leastOnSegment(i);
         if (d < least.depthMm) least = contactOn(i, bestShare, d);
       }

@@ -12,12 +12,16 @@ const INSET_ARC_TOLERANCE_MM = 0.0005;
 /** Longest straight piece of a wall pass before its depth is checked again, mm. */
 const MAX_WALL_PIECE_MM = 1;
 const MAX_FLOOR_PASSES = 2000;
+/** Most by which a straight piece of a wall pass may leave the wall, mm; shorter pieces are not looked at. */
+const WALL_TOLERANCE_MM = 0.0004;
+const MIN_WALL_PIECE_MM = 0.02;
 
 /**
  * Closed passes at a fixed depth: one along the inside of the outline where the cutter just touches it, and as many
  * further in as the floor needs. The V's groove is wider along a cylinder than round it at the same depth, so the inset
  * is taken in a sheet stretched to make both equal, then each point is moved until the allowed depth is the fixed one.
  * @param shiftX Share of the groove's half-width by which a leaning tool stands beside its middle, towards smaller x.
+ * @param turns Places, x y in turn, at which the axis crosses the depth: there the wall passes turn, touching two sides.
  * @returns x, y, depth triples per closed pass, first point repeated at the end.
  * O(passes · n log n).
  */
@@ -28,11 +32,19 @@ export function computeFloor(
   solver: ContactSolver,
   depthMm: number,
   shiftX = 0,
+  turns: readonly number[] = [],
 ): Float64Array[] {
   const rings = toRings(o);
   const box = computeBox(rings.xy);
-  const [wideX, wideY] = findGrooveHalfWidths(surface, profile, depthMm, (box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2);
-  const stretch = wideX / wideY;
+  const [midX, midY] = findGrooveHalfWidths(surface, profile, depthMm, (box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2);
+  const stretch = midX / midY;
+  // Where the groove's width changes over the piece, by its least: what is inset too little is moved in, what too much is lost.
+  let wideX = midX, widestX = midX;
+  for (const [x, y] of [[box.minX, box.minY], [box.maxX, box.minY], [box.maxX, box.maxY], [box.minX, box.maxY]] as const) {
+    const [ownX, ownY] = findGrooveHalfWidths(surface, profile, depthMm, x, y);
+    wideX = Math.min(wideX, ownX, ownY * stretch);
+    widestX = Math.max(widestX, ownX, ownY * stretch);
+  }
   const stepMm = 2 * profile.halfWidthAt(FLOOR_RIDGE_MM);
   const scaled = scaleY(rings, stretch);
   const passes: Float64Array[] = [];
@@ -41,7 +53,10 @@ export function computeFloor(
     const placed = shift(scaleY(inset, 1 / stretch), -shiftX * wideX);
     for (let k = 0; k + 1 < placed.starts.length; k++) {
       const ring = subdivide(getRing(placed, k), MAX_WALL_PIECE_MM);
-      passes.push(pass === 0 ? settleOnWall(ring, solver, o, depthMm) : closeAtDepth(ring, depthMm));
+      if (pass === 0) passes.push(...settleOnWall(ring, solver, o, depthMm, turns, 2 * wideX));
+      // Nearer than the groove is wide somewhere, a pass may not be as deep everywhere.
+      else if (wideX + pass * stepMm < WIDTH_SLACK * (2 * widestX - wideX)) passes.push(...riseToAllowed(subdivide(Float64Array.from(ring), CHECKED_PIECE_MM), solver, o, depthMm));
+      else passes.push(closeAtDepth(ring, depthMm));
     }
     inset = offsetRings(scaled, -wideX - (pass + 1) * stepMm, INSET_ARC_TOLERANCE_MM);
   }
@@ -99,14 +114,66 @@ function closeAtDepth(xy: ArrayLike<number>, depthMm: number): Float64Array {
   return out;
 }
 
-/** Moves each point to or from its nearest contact until exactly the wanted depth is allowed there. */
-function settleOnWall(xy: readonly number[], solver: ContactSolver, o: Outline, depthMm: number): Float64Array {
-  const settled: number[] = [];
-  for (let i = 0; i + 1 < xy.length; i += 2) {
-    let x = xy[i]!;
-    let y = xy[i + 1]!;
-    let allowed = 0;
-    for (let k = 0; k < 10; k++) {
+/** How much wider than its corners and its middle let expect a piece's groove may be. */
+const WIDTH_SLACK = 1.02;
+/** Pieces in which a pass near the wall is checked, and what it stays clear of the wall in between, mm. */
+const CHECKED_PIECE_MM = 0.2;
+const CHECKED_MARGIN_MM = 0.0005;
+
+/** Where less than this share of the depth is allowed, a pass has come to where there is no floor, and is broken off. */
+const MIN_FLOOR_SHARE = 0.5;
+
+/** A pass in the making: points in turn, broken off where there is none. */
+class PassBuilder {
+  private readonly runs: number[][] = [[]];
+  private broken = false;
+  add(x: number, y: number, depth: number): void {
+    this.runs[this.runs.length - 1]!.push(x, y, depth);
+  }
+  breakOff(): void {
+    this.broken = true;
+    if (this.runs[this.runs.length - 1]!.length > 0) this.runs.push([]);
+  }
+  /** The pass closed, or its runs; the last goes on into the first. */
+  finish(): Float64Array[] {
+    const runs = this.runs.filter((run) => run.length > 0);
+    if (runs.length === 0) return [];
+    if (!this.broken) return [Float64Array.from([...runs[0]!, ...runs[0]!.slice(0, 3)])];
+    return runs.filter((run) => run.length >= 6).map((run) => Float64Array.from(run));
+  }
+}
+
+/** A closed pass at a depth, or as deep as is allowed where that is less. */
+function riseToAllowed(xy: ArrayLike<number>, solver: ContactSolver, o: Outline, depthMm: number): Float64Array[] {
+  const pass = new PassBuilder();
+  for (let i = 0; i < xy.length; i += 2) {
+    const [x, y] = [xy[i]!, xy[i + 1]!];
+    solver.moveTo(x, y);
+    const allowed = solver.findLeast(solver.findContact(o.index!.neighbors(x, y, 1)[0]!)).depthMm - CHECKED_MARGIN_MM;
+    if (allowed < MIN_FLOOR_SHARE * depthMm) pass.breakOff();
+    else pass.add(x, y, Math.min(depthMm, allowed));
+  }
+  return pass.finish();
+}
+
+/** A wall is found where at least this share of the depth is allowed; what is missing is at a corner, and the axis cuts it. */
+const SETTLED_SHARE = 0.98;
+
+/** A turn of the inset sharper than this is a corner between two walls, cosine of 12°. */
+const CORNER_COS = Math.cos((12 * Math.PI) / 180);
+const MAX_WALL_SPLITS = 8;
+
+/**
+ * Moves each point to or from its nearest contact until exactly the wanted depth is allowed there, and puts points in between
+ * until the pass keeps to that; corners go where the axis crosses the depth, since two walls meet there.
+ */
+function settleOnWall(xy: readonly number[], solver: ContactSolver, o: Outline, depthMm: number, turns: readonly number[], nearMm: number): Float64Array[] {
+  const n = xy.length / 2;
+  const place = new Float64Array(3);
+  /** @returns Whether about the depth is allowed where it ends up: in a place too narrow it is nowhere. */
+  const settle = (startX: number, startY: number): boolean => {
+    let x = startX, y = startY, allowed = 0;
+    for (let k = 0; k < 12; k++) {
       solver.moveTo(x, y);
       const start = o.index!.neighbors(x, y, 1)[0]!;
       const contact = solver.findLeast(solver.findContact(start));
@@ -121,8 +188,56 @@ function settleOnWall(xy: readonly number[], solver: ContactSolver, o: Outline, 
       x += (step * ex) / away;
       y += (step * ey) / away;
     }
-    settled.push(x, y, Math.min(depthMm, Math.max(0, allowed)));
+    place[0] = x;
+    place[1] = y;
+    place[2] = Math.min(depthMm, allowed);
+    return allowed > SETTLED_SHARE * depthMm;
+  };
+  const findTurn = (x: number, y: number): number => {
+    let best = nearMm * nearMm, found = -1;
+    for (let i = 0; i < turns.length; i += 2) {
+      const d = (turns[i]! - x) ** 2 + (turns[i + 1]! - y) ** 2;
+      if (d < best) {
+        best = d;
+        found = i;
+      }
+    }
+    return found;
+  };
+  // The inset's own points, corners taken from the axis.
+  const points: number[] = [];
+  for (let i = 0; i < n; i++) {
+    const [x, y] = [xy[2 * i]!, xy[2 * i + 1]!];
+    const a = (i + n - 1) % n, b = (i + 1) % n;
+    const ux = x - xy[2 * a]!, uy = y - xy[2 * a + 1]!, vx = xy[2 * b]! - x, vy = xy[2 * b + 1]! - y;
+    const cos = (ux * vx + uy * vy) / (Math.hypot(ux, uy) * Math.hypot(vx, vy) || 1);
+    const turn = cos < CORNER_COS ? findTurn(x, y) : -1;
+    if (turn >= 0) points.push(turns[turn]!, turns[turn + 1]!, depthMm);
+    else if (settle(x, y)) points.push(place[0]!, place[1]!, place[2]!);
+    else points.push(NaN, NaN, NaN);
   }
-  settled.push(settled[0]!, settled[1]!, settled[2]!);
-  return Float64Array.from(settled);
+  const pass = new PassBuilder();
+  const split = (x0: number, y0: number, d0: number, x1: number, y1: number, d1: number, depth: number): void => {
+    const length = Math.hypot(x1 - x0, y1 - y0);
+    if (depth === 0 || length < MIN_WALL_PIECE_MM) return;
+    const settled = settle((x0 + x1) / 2, (y0 + y1) / 2);
+    const [x, y, d] = [place[0]!, place[1]!, place[2]!];
+    const gap = Math.hypot(x - (x0 + x1) / 2, y - (y0 + y1) / 2, d - (d0 + d1) / 2);
+    // A point that ran away has no wall of its own here: the axis cuts what there is.
+    if (!settled || gap > length) return pass.breakOff();
+    if (gap <= WALL_TOLERANCE_MM) return;
+    split(x0, y0, d0, x, y, d, depth - 1);
+    pass.add(x, y, d);
+    split(x, y, d, x1, y1, d1, depth - 1);
+  };
+  for (let i = 0; i < n; i++) {
+    const a = 3 * i, b = 3 * ((i + 1) % n);
+    if (Number.isNaN(points[a]!)) {
+      pass.breakOff();
+      continue;
+    }
+    pass.add(points[a]!, points[a + 1]!, points[a + 2]!);
+    if (!Number.isNaN(points[b]!)) split(points[a]!, points[a + 1]!, points[a + 2]!, points[b]!, points[b + 1]!, points[b + 2]!, MAX_WALL_SPLITS);
+  }
+  return pass.finish();
 }

@@ -12,6 +12,8 @@ const SAME_PLACE_MM = 1e-7;
 /** Two depths this close are equal, mm. */
 const BALANCE_MM = 2e-6;
 const MAX_SPLITS = 7;
+/** A point moves sideways by less than this share of its clearance; more is a sign that it lost its sides. */
+const MAX_SHIFT_SHARE = 0.8;
 
 /** Nodes and edges of the axis on the real surface; `edgePoints[k]` holds x, y, depth from node a to node b. */
 export interface TrueAxis {
@@ -26,6 +28,7 @@ export interface TrueAxis {
  * the least that any of the outline allows, so nothing is cut outside beyond `PATH_TOLERANCE_MM`.
  * @param onProgress Called with a share in [0, 1]; may throw to stop.
  * @param shiftX Share of its clearance by which a leaning tool stands beside a node, towards smaller x.
+ * @param lowestMm Least depth, ≤ 0: under a leaning tool the rim of a flat tip lies deeper than its middle, which has to stay above.
  * O(points · near segments).
  */
 export function computeTrueAxis(
@@ -35,6 +38,7 @@ export function computeTrueAxis(
   solver: ContactSolver,
   onProgress: (share: number) => void,
   shiftX = 0,
+  lowestMm = 0,
 ): TrueAxis {
   const nodeCount = m.x.length;
   const nodes = new Float64Array(3 * nodeCount);
@@ -70,13 +74,17 @@ export function computeTrueAxis(
       const step = Math.max(-0.3 * r, Math.min(0.3 * r, difference / rate));
       px += (step * gx) / apart;
       py += (step * gy) / apart;
+      // Two sides that are no longer the ones beside it lead it astray: then it stays where it was.
+      const astray = Math.hypot(px - x, py - y) > MAX_SHIFT_SHARE * r;
+      if (astray) [px, py] = [x, y];
       solver.moveTo(px, py);
       c0 = contactFor(s0);
       c1 = contactFor(s1);
+      if (astray) break;
     }
     out[0] = px;
     out[1] = py;
-    out[2] = Math.max(0, solver.findLeast(c0.depthMm < c1.depthMm ? c0 : c1).depthMm);
+    out[2] = Math.max(lowestMm, solver.findLeast(c0.depthMm < c1.depthMm ? c0 : c1).depthMm);
   };
 
   /** What the depth allowed by a contact loses for each mm moved in direction (ux, uy). */
@@ -98,7 +106,7 @@ export function computeTrueAxis(
       if (Math.abs(f1) < BALANCE_MM && Math.abs(f2) < BALANCE_MM) {
         out[0] = px;
         out[1] = py;
-        out[2] = Math.max(0, solver.findLeast(c0).depthMm);
+        out[2] = Math.max(lowestMm, solver.findLeast(c0).depthMm);
         return true;
       }
       const a11 = approach(px, py, c0, 1, 0) - approach(px, py, c1, 1, 0);
@@ -131,7 +139,7 @@ export function computeTrueAxis(
     const edges = incident[v]!;
     if (edges.length === 0) continue;
     const first = edges[0]!;
-    if (m.r[v]! < 1e-6) point.set([m.x[v]!, m.y[v]!, 0]);
+    if (m.r[v]! < 1e-6) point.set([m.x[v]!, m.y[v]!, lowestMm]);
     else if (flat) plain(m.x[v]!, m.y[v]!, m.site0[first]!, point);
     else {
       const sites = [...new Set(edges.flatMap((k) => [m.site0[k]!, m.site1[k]!]))];
@@ -149,24 +157,27 @@ export function computeTrueAxis(
     const s0 = m.site0[k]!, s1 = m.site1[k]!;
     const shiftA = [nodes[3 * va]! - m.x[va]!, nodes[3 * va + 1]! - m.y[va]!];
     const shiftB = [nodes[3 * vb]! - m.x[vb]!, nodes[3 * vb + 1]! - m.y[vb]!];
-    const reach = Math.max(m.r[va]!, m.r[vb]!);
+    const ra = m.r[va]!, rb = m.r[vb]!, most = Math.max(ra, rb);
     const solve = (t: number): Float64Array => {
       const out = new Float64Array(3);
       interpolateEdge(o, m, k, t, out);
       const x = out[0]! + (1 - t) * shiftA[0]! + t * shiftB[0]!;
       const y = out[1]! + (1 - t) * shiftA[1]! + t * shiftB[1]!;
       if (flat) plain(x, y, s0, out);
-      else balanceTwo(x, y, reach, s0, s1, out);
+      // The clearance there, near enough to tell how far a step may go.
+      else balanceTwo(x, y, (1 - t) * ra + t * rb + 0.02 * most, s0, s1, out);
       return out;
     };
     const points: number[] = [nodes[3 * va]!, nodes[3 * va + 1]!, nodes[3 * va + 2]!];
-    const straight = isPointSite(s0) === isPointSite(s1) && !isPointSite(s0);
+    // Between two straight sides on a true sheet the axis is straight; elsewhere one look in the middle might meet an inflection.
+    const straight = surface.isometric && isPointSite(s0) === isPointSite(s1) && !isPointSite(s0);
+    const looks = surface.isometric ? 1 : 2;
     const split = (t0: number, p0: ArrayLike<number>, t1: number, p1: ArrayLike<number>, depth: number): void => {
       const t = (t0 + t1) / 2;
       const p = solve(t);
       const gap = Math.hypot((p0[0]! + p1[0]!) / 2 - p[0]!, (p0[1]! + p1[1]!) / 2 - p[1]!, (p0[2]! + p1[2]!) / 2 - p[2]!);
       const length = Math.hypot(p1[0]! - p0[0]!, p1[1]! - p0[1]!);
-      const go = depth < MAX_SPLITS && (gap > PATH_TOLERANCE_MM || (depth === 0 && !straight && length > 0.02));
+      const go = depth < MAX_SPLITS && (gap > PATH_TOLERANCE_MM || (depth < looks && !straight && length > 0.02));
       if (go) split(t0, p0, t, p, depth + 1);
       if (go || gap > PATH_TOLERANCE_MM / 4) points.push(p[0]!, p[1]!, p[2]!);
       if (go) split(t, p, t1, p1, depth + 1);

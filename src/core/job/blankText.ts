@@ -17,20 +17,23 @@ export function getTurnedSizes(profile: BlankOf<'turned'>['profile']): { diamete
   return { diameterMm: made.ok ? 2 * made.value.maxRadiusMm : Math.max(...profile.map((p) => p.diameterMm)), lengthMm: Math.max(...xs) - Math.min(...xs) };
 }
 
-/** A blank in a few words with its sizes, as cards and programs show it. */
-export function describeBlank(blank: Blank, length: (mm: number) => string): string {
+/**
+ * A blank in a few words with its sizes, as cards and programs show it.
+ * @param unit Written after the sizes.
+ */
+export function describeBlank(blank: Blank, length: (mm: number) => string, unit: string): string {
   switch (blank.kind) {
-    case 'cylinder': return `Ø ${length(blank.diameterMm)} × ${length(blank.lengthMm)}`;
-    case 'cone': return `cone Ø ${length(blank.datumDiameterMm)} to ${length(blank.farDiameterMm)} × ${length(blank.lengthMm)}`;
+    case 'cylinder': return `Ø ${length(blank.diameterMm)} × ${length(blank.lengthMm)} ${unit}`;
+    case 'cone': return `cone Ø ${length(blank.datumDiameterMm)} to ${length(blank.farDiameterMm)} × ${length(blank.lengthMm)} ${unit}`;
     case 'turned': {
       const { diameterMm, lengthMm } = getTurnedSizes(blank.profile);
-      return `turned, Ø to ${length(diameterMm)} × ${length(lengthMm)}`;
+      return `turned, Ø to ${length(Math.round(diameterMm * 100) / 100)} × ${length(lengthMm)} ${unit}`;
     }
     case 'plate': {
       const slope = blank.inclineDeg === 0 ? '' : `, inclined ${blank.inclineDeg}°`;
-      return `${blank.shape === 'disc' ? `disc Ø ${length(blank.lengthMm)}` : `plate ${length(blank.lengthMm)} × ${length(blank.widthMm)}`} × ${length(blank.thicknessMm)}${slope}`;
+      return `${blank.shape === 'disc' ? `disc Ø ${length(blank.lengthMm)}` : `plate ${length(blank.lengthMm)} × ${length(blank.widthMm)}`} × ${length(blank.thicknessMm)} ${unit}${slope}`;
     }
-    case 'arched': return `${blank.side} plate R ${length(blank.radiusMm)}, ${length(blank.lengthMm)} × ${length(blank.chordMm)}`;
+    case 'arched': return `${blank.side === 'convex' ? 'arch' : 'hollow'} R ${length(blank.radiusMm)}, ${length(blank.lengthMm)} × ${length(blank.chordMm)} ${unit}`;
     case 'free': return `shape ${blank.source || 'of a file'}`;
   }
 }

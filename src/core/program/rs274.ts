@@ -42,7 +42,7 @@ export const rs274: Dialect = {
     say(toComment(`${job.name} - Hobel`));
     const along = machine.wrappedAxis === 'Y' ? 'X' : 'Y';
     const turns = kinematics.turnIndex >= 0;
-    say(toComment(`blank ${describeBlank(job.blank, (mm) => formatWord(mm, 3)).replace('Ø', 'dia').replaceAll('×', 'x').replaceAll('°', ' deg')} mm, ${job.material}`));
+    say(toComment(`blank ${describeBlank(job.blank, (mm) => formatWord(mm, 3), 'mm').replace('Ø', 'dia').replaceAll('×', 'x').replaceAll('°', ' deg')}, ${job.material}`));
     say(toComment(`zero ${along} at ${job.blank.kind === 'free' ? 'the picked place' : 'the datum end'}, Z on the ${job.blank.zero}${turns ? `, ${machine.rotaryLetter} at the line that faces the tool` : ''}`));
     if (turns) say(toComment(`rotary ${machine.rotaryLetter} takes the place of ${machine.wrappedAxis}, sense ${machine.sense > 0 ? '+' : '-'}`));
     if (machine.tilt) say(toComment(`head tilts on ${machine.tilt.letter}, ${machine.tilt.pivotMm > 0 ? `tip ${formatWord(machine.tilt.pivotMm, 3)} mm below its axis` : 'the control keeps the tip'}`));

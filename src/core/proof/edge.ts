@@ -182,8 +182,8 @@ export function createMargin(laid: LaidPaths, cutIndex: number, work: Work, prof
       const d = [0, 1, 2].map((k) => q[k]! - frame[k]!);
       const drop = -(d[0]! * axis[0]! + d[1]! * axis[1]! + d[2]! * axis[2]!);
       for (let k = 0; k < 3; k++) beside[k] = lateral > 0 ? (d[k]! + drop * axis[k]!) / lateral : 0;
-      const e = 1e-6;
-      const rise = (profile.heightAt(lateral + e) - profile.heightAt(Math.max(0, lateral - e))) / (e + Math.min(e, lateral));
+      // On the flat or the ball of a tip the flank's slope still tells how far its edge is.
+      const rise = profile.cotBeta || 1;
       // Gradient of drop + h(lateral) in space, its part along the surface.
       work.frameInto(askedX, askedY, normal);
       const g = [0, 1, 2].map((k) => -axis[k]! + rise * beside[k]!);

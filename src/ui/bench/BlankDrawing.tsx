@@ -24,6 +24,8 @@ interface Side {
   axisY?: number;
   zero: [number, number];
   notes?: { x: number; y: number; text: string }[];
+  /** Written under the drawing. */
+  below?: string;
   /** Ends that stay clear, from x to x. */
   clear?: [number, number][];
 }
@@ -73,7 +75,7 @@ function drawSide(blank: Blank, units: Units): Side {
           ? Array.from({ length: 72 }, (_, k): [number, number] => [L / 2 + (L / 2) * Math.cos((k * Math.PI) / 36), (L / 2) * Math.sin((k * Math.PI) / 36)])
           : [[0, -W / 2], [L, -W / 2], [L, W / 2], [0, W / 2]],
         left: { from: -W / 2, to: W / 2, text: blank.shape === 'disc' ? `Ø${mm(L)}` : mm(W) }, bottom: { from: 0, to: L, text: mm(L) },
-        zero: [0, 0], notes: [{ x: L / 2, y: 0, text: `${mm(blank.thicknessMm)} thick${blank.inclineDeg ? `, ${formatDeg(blank.inclineDeg)} up to +${blank.inclineTowards}` : ''}` }],
+        zero: [0, 0], below: `${mm(blank.thicknessMm)} thick${blank.inclineDeg ? `, ${formatDeg(blank.inclineDeg)} up to +${blank.inclineTowards}` : ''}`,
       };
     }
     case 'arched': {
@@ -88,7 +90,7 @@ function drawSide(blank: Blank, units: Units): Side {
       return {
         outline, left: { from: Math.min(...ys), to: Math.max(...ys), text: mm(Math.max(...ys) - Math.min(...ys)) },
         bottom: { from: -blank.chordMm / 2, to: blank.chordMm / 2, text: `${mm(blank.chordMm)} across` }, zero: [0, blank.zero === 'table' ? Math.min(...ys) : 0],
-        notes: [{ x: 0, y: up > 0 ? Math.min(...ys) : Math.max(...ys), text: `R ${mm(R)}, ${mm(blank.lengthMm)} long` }],
+        below: `R ${mm(R)}, ${mm(blank.thicknessMm)} thick, ${mm(blank.lengthMm)} long`,
       };
     }
     case 'free': return { outline: [], left: { from: 0, to: 1, text: '' }, bottom: { from: 0, to: 1, text: '' }, zero: [0, 0] };
@@ -128,6 +130,7 @@ export function BlankDrawing({ blank, units }: { blank: Blank; units: Units }) {
       </g>
       <text x={(X(side.bottom.from) + X(side.bottom.to)) / 2} y={low + 12} textAnchor="middle">{side.bottom.text}</text>
       {side.notes?.map((n) => <text key={n.text} x={X(n.x)} y={Y(n.y) + 3} textAnchor="middle" stroke="#efe4c8" strokeWidth={3} paintOrder="stroke">{n.text}</text>)}
+      {side.below && <text x={(X(x0) + X(x1)) / 2} y={low + 25} textAnchor="middle" fill="var(--soft)">{side.below}</text>}
       <g transform={`translate(${X(side.zero[0])},${Y(side.zero[1])})`}>
         <circle r={4.5} fill="var(--leaf)" stroke="var(--brass)" strokeWidth={2} />
         <text x={8} y={-5} fill="var(--brass)">0</text>

@@ -257,7 +257,7 @@ function StretchSkin({ surface, lettering }: { surface: Surface; lettering: Lett
     const least = Math.cos((lay.steepLimitDeg * Math.PI) / 180);
     const map = createLayMap(lay, surface);
     if (ax !== null && !map.byLetter) {
-      const grid = computeLayGrid(map, surface, ax, ay, chooseCell(Math.max(surface.domain.maxX - surface.domain.minX, surface.domain.maxY - surface.domain.minY)));
+      const grid = computeLayGrid(map, surface, ax, ay, chooseCell(surface));
       grid.stretch.forEach((stretch, k) => parts.push({ xy: [...grid.corners.subarray(8 * k, 8 * k + 8)], stretch, steep: grid.facing[k]! < least }));
     }
     const squares = parts.length;

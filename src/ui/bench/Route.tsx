@@ -60,7 +60,7 @@ function getFigures(station: StationName, job: Job, lettering: LetteringView | n
   const waiting = stale || !plan;
   switch (station) {
     case 'blank':
-      return `${describeBlank(job.blank, mm)}${job.blank.kind === 'free' ? '' : ` ${job.units}`} ${job.material}`;
+      return `${describeBlank(job.blank, mm, job.units)} ${job.material}`;
     case 'lettering': {
       const first = job.inscriptions[0];
       if (!first) return 'none yet';
@@ -86,7 +86,7 @@ function getFigures(station: StationName, job: Job, lettering: LetteringView | n
     }
     case 'proof':
       if (waiting || !plan.laid.count) return '–';
-      return plan.edge ? `95 % of the edge within ${plan.edge.uncut95Um < 0.1 ? 'under 0.1' : plan.edge.uncut95Um.toFixed(1)} µm` : 'read back';
+      return plan.edge ? `95 % of the edge within ${Math.max(0.1, plan.edge.uncut95Um).toFixed(1)} µm` : 'read back';
     case 'program':
       if (waiting || !plan.laid.count) return '–';
       return `${formatCount(plan.programText.split('\n').length - 1)} lines, ${formatTime(plan.timeS)}`;

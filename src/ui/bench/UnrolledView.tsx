@@ -334,7 +334,7 @@ function StretchSquares({ surface, lettering }: { surface: Surface; lettering: L
     if (!shown || ax === null) return { byColour: [], steep: '' };
     const map = createLayMap(lay, surface);
     if (map.byLetter) return { byColour: [], steep: '' };
-    const grid = computeLayGrid(map, surface, ax, ay, chooseCell(Math.max(surface.domain.maxX - surface.domain.minX, surface.domain.maxY - surface.domain.minY)));
+    const grid = computeLayGrid(map, surface, ax, ay, chooseCell(surface));
     // Squares of one colour are one path.
     const byColour = new Map<string, string>();
     const least = Math.cos((lay.steepLimitDeg * Math.PI) / 180);
