@@ -18,6 +18,8 @@ const MAX_WALK = 200;
 /** Golden section: share kept a step, and steps that leave 1e-5 of a segment. */
 const GOLDEN = (Math.sqrt(5) - 1) / 2;
 const GOLDEN_STEPS = 24;
+/** Within this many half-widths of the flat its rim can be where a segment is touched. */
+const KINK_SHARE = 2;
 /**
  * A parabola's least is taken if it lies within this share of the clearance from the values it is made of: its error is of
  * second order in that, and the depth's of fourth, below 1e-6 of the clearance (checked against the swept cone in checks/).
@@ -68,6 +70,7 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
   let bestShare = 0;
   // Under a leaning flat tip depth falls along the flat and rises along the flank: convex, but with a kink that no parabola finds.
   const kinked = reachShare > 1 && profile.flatMm > 0;
+  const kinkReach = (KINK_SHARE * reachShare * profile.flatMm) ** 2;
   const leastByHalving = (ax: number, ay: number, dx: number, dy: number): number => {
     let lo = 0, hi = 1;
     for (let k = 0; k < GOLDEN_STEPS; k++) {
@@ -90,10 +93,11 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
     const j = o.next[i]!;
     const ax = o.xy[2 * i]!, ay = o.xy[2 * i + 1]!;
     const dx = o.xy[2 * j]! - ax, dy = o.xy[2 * j + 1]! - ay;
-    if (kinked) return leastByHalving(ax, ay, dx, dy);
     const lengthSquared = dx * dx + dy * dy;
     const length = Math.sqrt(lengthSquared);
     let u = Math.min(1, Math.max(0, ((atX - ax) * dx + (atY - ay) * dy) / lengthSquared));
+    // The kink lies on the rim of the flat: segments well outside it do not see it.
+    if (kinked && (ax + u * dx - atX) ** 2 + (ay + u * dy - atY) ** 2 < kinkReach) return leastByHalving(ax, ay, dx, dy);
     let best = depthTo(ax + u * dx, ay + u * dy);
     bestShare = u;
     const ex = ax + u * dx - atX, ey = ay + u * dy - atY;
@@ -140,7 +144,6 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
       atX = x;
       atY = y;
       surface.poseInto(x, y, frame);
-      surface.curvatureInto(x, y, curvature);
     },
     findContact(start) {
       let segment = start;
@@ -163,6 +166,7 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
     findLeast(contact) {
       // A convex surface only falls away, so nothing beyond the groove's half-width can be touched; a concave one rises
       // towards the cutter, by less than this margin while the groove is narrower than 0.4 of the radius.
+      surface.curvatureInto(atX, atY, curvature);
       const half = reachShare * Math.max(profile.flatMm, profile.halfWidthAt(Math.max(contact.depthMm, 0)));
       const reach = 1.3 * half * (1 + 2 * half * Math.max(0, -curvature[1]!)) + 0.005;
       let least = contact;

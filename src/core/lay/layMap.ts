@@ -40,7 +40,7 @@ function readSmoothly(base: PlaneMap, surface: Surface, ax: number, ay: number):
   const k = new Float64Array(2);
   surface.curvatureInto(ax, ay, k);
   const tile = Math.min(MAX_TILE_MM, Math.max(MIN_TILE_MM, TILE_SHARE / Math.max(1e-6, Math.abs(k[0]!), Math.abs(k[1]!))));
-  return createSmoothMap(base, tile, surface.kind === 'free' ? MESH_MM : EXACT_MM);
+  return createSmoothMap(base, tile, surface.kind === 'free' ? Math.max(MESH_MM, 2 * (surface.chordMm ?? 0)) : EXACT_MM);
 }
 /** Where a ray is taken to have met the surface, mm. */
 const HIT_MM = 1e-10;

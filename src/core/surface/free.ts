@@ -6,6 +6,8 @@ import { FLAT_MM_PER_RAD, outsideBox, type Surface } from './surface';
 /** Half the width of the sheet that stands in for a shape that is not there, mm. */
 const STAND_IN_MM = 25;
 const MAX_CROSSINGS = 100_000;
+/** Faces looked at to tell how coarse a mesh is. */
+const CHORD_LOOKS = 500;
 
 const patches = new WeakMap<ShapeMesh, { key: string; patch: Patch | null }>();
 
@@ -149,7 +151,8 @@ function createPatchSurface(blank: BlankOf<'free'>, patch: Patch): Surface {
   const top = createLocator(p, t, patch.grid);
   const under = createLocator(p, patch.under.triangles, patch.under.grid);
   const n = new Float64Array(3);
-  /** How much each face bends, worked out when first asked. */
+  /** Principal curvatures of each face and how much it bends on the sheet, worked out when first asked. */
+  const faceCurvatures = new Float32Array((2 * t.length) / 3).fill(NaN);
   const bends = new Float32Array(t.length / 3).fill(NaN);
 
   /** Finds the triangle over (x, y), or the nearest, leaving its corner weights in `top`. */
@@ -187,8 +190,10 @@ function createPatchSurface(blank: BlankOf<'free'>, patch: Patch): Surface {
   };
 
   /** Shape operator of a face from its corners' normals: least squares over its edges. Source: Rusinkiewicz, 2004 (from memory). */
-  const curvatures = (x: number, y: number, out: Float64Array): void => {
-    const f = over(x, y);
+  const curvatures = (f: number, out: Float64Array): void => {
+    out[0] = faceCurvatures[2 * f]!;
+    out[1] = faceCurvatures[2 * f + 1]!;
+    if (!Number.isNaN(out[0])) return;
     faceNormal(f, n);
     const a = 3 * t[3 * f]!, b = 3 * t[3 * f + 1]!;
     const e1 = [p[b]! - p[a]!, p[b + 1]! - p[a + 1]!, p[b + 2]! - p[a + 2]!];
@@ -212,12 +217,23 @@ function createPatchSurface(blank: BlankOf<'free'>, patch: Patch): Surface {
     }
     const s = solveSymmetric(ata, atb);
     const mean = (s[0]! + s[2]!) / 2, spread = Math.hypot((s[0]! - s[2]!) / 2, s[1]!);
-    out[0] = mean + spread;
-    out[1] = mean - spread;
+    out[0] = faceCurvatures[2 * f] = mean + spread;
+    out[1] = faceCurvatures[2 * f + 1] = mean - spread;
   };
 
+  // Chord of a face of the mean size over the mean curvature: a² κ / 8.
+  const k = new Float64Array(2);
+  let bendSum = 0;
+  const looked = Math.max(1, Math.floor(t.length / 3 / CHORD_LOOKS));
+  let looks = 0;
+  for (let f = 0; f < t.length / 3; f += looked, looks++) {
+    curvatures(f, k);
+    bendSum += Math.max(Math.abs(k[0]!), Math.abs(k[1]!));
+  }
+  const meanEdgeSquared = (2.3 * patch.areaMm2) / Math.max(1, t.length / 3);
   return {
     ...common,
+    chordMm: (meanEdgeSquared * bendSum) / Math.max(1, looks) / 8,
     domain,
     outline,
     isometric: false,
@@ -264,12 +280,12 @@ function createPatchSurface(blank: BlankOf<'free'>, patch: Patch): Surface {
       out[1] = zx * zy;
       out[2] = 1 + zy * zy;
     },
-    curvatureInto: curvatures,
+    curvatureInto: (x, y, out) => curvatures(over(x, y), out),
     bendInto(x, y, out) {
       const f = over(x, y);
       let steep = bends[f]!;
       if (Number.isNaN(steep)) {
-        curvatures(x, y, out);
+        curvatures(f, out);
         const most = Math.max(Math.abs(out[0]!), Math.abs(out[1]!));
         smoothNormal(over(x, y), n);
         steep = bends[f] = most / (n[2]! * n[2]!);

@@ -52,6 +52,8 @@ export interface Surface {
   outsideMm(x: number, y: number): number;
   /** Whether the sheet goes on to the surface without any stretch. */
   isometric: boolean;
+  /** About how far its faces lie from the shape they stand for, mm: for meshes; left out where it is exact. */
+  chordMm?: number;
   /** Whether it has no curvature anywhere. */
   flat: boolean;
   /** From where to where it looks the same, so that what fits at one place fits, moved, at another. */
