@@ -40,6 +40,8 @@ export function KeyFigures({ blank, units }: { blank: Blank; units: Units }) {
       break;
     case 'free':
       if (surface.outline) rows.push(['Patch, seen from above', `${mm(along, 2)} × ${mm(domain.maxY - domain.minY, 2)} ${units}`]);
+      // Lettering keeps to the faces: what they leave of the shape they stand for is the file's own error.
+      if (surface.chordMm) rows.push(['Faces are coarse by about', `${(surface.chordMm * 1000).toFixed(surface.chordMm < 0.01 ? 1 : 0)} µm`]);
       break;
   }
   if (rows.length === 0) return null;
