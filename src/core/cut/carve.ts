@@ -109,7 +109,7 @@ function carvePiece(rings: Rings, maxDepthMm: number, sheet: Work, profile: Prof
   if (!made.ok) return made;
   const outline = made.value;
   if (outline.segmentCount === 0) return ok({ ...NOTHING });
-  const solver = createContactSolver(outline, work, profile, chart.reach);
+  const solver = createContactSolver(outline, work, profile, chart);
   const medial = computeMedialAxis(outline, engine, PRUNE_TOLERANCE_MM);
   onProgress(0.2);
   const axis = computeTrueAxis(outline, medial, work, solver, (share) => onProgress(0.2 + 0.6 * share), shiftX, -chart.tipRiseMm);

@@ -15,11 +15,16 @@ export interface Contact {
 
 /** Steps along the outline before a walk gives up; on letters flattened to 5 µm it takes one or two. */
 const MAX_WALK = 200;
-/** Golden section: share kept a step, and steps that leave 1e-5 of a segment. */
+/** Golden section: share kept a step, and how near it comes to the least, mm. */
 const GOLDEN = (Math.sqrt(5) - 1) / 2;
-const GOLDEN_STEPS = 24;
-/** Within this many half-widths of the flat its rim can be where a segment is touched. */
-const KINK_SHARE = 2;
+const GOLDEN_MM = 1e-5;
+/** A leaning rim may lie deeper than its share on a flat surface by this factor, on a curved one. */
+const RIM_SLACK = 1.3;
+/**
+ * Within this many half-widths of the flat a segment can come under it. On the chart nothing lies farther off than it does
+ * square to the tool (see `Chart`), so 1 would do on a flat surface.
+ */
+const KINK_SHARE = 1.2;
 /**
  * A parabola's least is taken if it lies within this share of the clearance from the values it is made of: its error is of
  * second order in that, and the depth's of fourth, below 1e-6 of the clearance (checked against the swept cone in checks/).
@@ -43,10 +48,14 @@ export interface ContactSolver {
   slopeAt(contact: Contact): number;
 }
 
-/**
- * @param reach Largest reach of the cutter's print over that of an upright tool on a flat: more where it leans (see `Chart`).
- */
-export function createContactSolver(o: Outline, surface: Work, profile: Profile, reachShare = 1): ContactSolver {
+/** What leaning does to the cutter's print (see `Chart`): its reach over an upright tool's, and how far its low rim lies deeper, mm. */
+export interface LeanOfPrint {
+  reach: number;
+  tipRiseMm: number;
+}
+
+export function createContactSolver(o: Outline, surface: Work, profile: Profile, lean: LeanOfPrint = { reach: 1, tipRiseMm: 0 }): ContactSolver {
+  const reachShare = lean.reach;
   // Under a leaning tool the least on a segment lies farther from the foot of its perpendicular, and is the more below it.
   const footSlack = 1.15 * reachShare;
   const frame = new Float64Array(6);
@@ -69,14 +78,28 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
   // parabola through three values round that place finds it; again only where it lies far from them.
   let bestShare = 0;
   // Under a leaning flat tip depth falls along the flat and rises along the flank: convex, but with a kink that no parabola finds.
-  const kinked = reachShare > 1 && profile.flatMm > 0;
-  const kinkReach = (KINK_SHARE * reachShare * profile.flatMm) ** 2;
+  const kinked = lean.tipRiseMm > 0;
+  // A segment's least lies below the foot's depth by what the flat falls along its half, at the most, and a little for the curvature.
+  const kinkSlack = RIM_SLACK * lean.tipRiseMm;
+  const kinkReach = (KINK_SHARE * profile.flatMm) ** 2;
   const leastByHalving = (ax: number, ay: number, dx: number, dy: number): number => {
-    let lo = 0, hi = 1;
-    for (let k = 0; k < GOLDEN_STEPS; k++) {
-      const a = hi - GOLDEN * (hi - lo), b = lo + GOLDEN * (hi - lo);
-      if (depthTo(ax + a * dx, ay + a * dy) < depthTo(ax + b * dx, ay + b * dy)) hi = b;
-      else lo = a;
+    let lo = 0, hi = 1, a = 1 - GOLDEN, b = GOLDEN;
+    let atA = depthTo(ax + a * dx, ay + a * dy), atB = depthTo(ax + b * dx, ay + b * dy);
+    const near = Math.min(0.1, GOLDEN_MM / Math.hypot(dx, dy));
+    while (hi - lo > near) {
+      if (atA < atB) {
+        hi = b;
+        b = a;
+        atB = atA;
+        a = hi - GOLDEN * (hi - lo);
+        atA = depthTo(ax + a * dx, ay + a * dy);
+      } else {
+        lo = a;
+        a = b;
+        atA = atB;
+        b = lo + GOLDEN * (hi - lo);
+        atB = depthTo(ax + b * dx, ay + b * dy);
+      }
     }
     bestShare = (lo + hi) / 2;
     let best = depthTo(ax + bestShare * dx, ay + bestShare * dy);
@@ -176,7 +199,7 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
         const dx = o.xy[2 * j]! - ax, dy = o.xy[2 * j + 1]! - ay;
         const u = Math.min(1, Math.max(0, ((atX - ax) * dx + (atY - ay) * dy) / (dx * dx + dy * dy)));
         const foot = depthTo(ax + u * dx, ay + u * dy);
-        if (foot > least.depthMm + (footSlack - 1) * Math.abs(least.depthMm) + (kinked ? 2 * profile.flatMm : 0) + 1e-3) continue;
+        if (foot > least.depthMm + (footSlack - 1) * Math.abs(least.depthMm) + kinkSlack + 1e-3) continue;
         const d = leastOnSegment(i);
         if (d < least.depthMm) least = contactOn(i, bestShare, d);
       }

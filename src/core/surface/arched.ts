@@ -1,6 +1,7 @@
 import { InvariantError } from '../base/invariant';
 import { meetRoundQuadric } from './ray';
 import { outsideBox, type Surface } from './surface';
+import { TRUE_SHEET } from './trueSheet';
 
 export interface ArchedSizes {
   side: 'convex' | 'concave';
@@ -36,7 +37,7 @@ export function createArched({ side, radiusMm: R, chordMm, lengthMm, thicknessMm
     periodMm: null,
     mmPerRad: R,
     round: true,
-    isometric: true,
+    ...TRUE_SHEET,
     flat: false,
     homogeneous: 'everywhere',
     wallAt: () => (side === 'convex' ? Math.min(thicknessMm, R) : thicknessMm),
@@ -56,11 +57,6 @@ export function createArched({ side, radiusMm: R, chordMm, lengthMm, thicknessMm
       out[4] = up * s;
       out[5] = c;
     },
-    metricInto(_x, _y, out) {
-      out[0] = 1;
-      out[1] = 0;
-      out[2] = 1;
-    },
     curvatureInto(_x, _y, out) {
       out[0] = up > 0 ? 1 / R : 0;
       out[1] = up > 0 ? 0 : -1 / R;
@@ -69,11 +65,6 @@ export function createArched({ side, radiusMm: R, chordMm, lengthMm, thicknessMm
       out[0] = 0;
       out[1] = 0;
       out[2] = 1 / R;
-    },
-    expInto(x, y, du, dv, out) {
-      out[0] = x + du;
-      out[1] = y + dv;
-      return true;
     },
     rayInto(o, d, out) {
       meetRoundQuadric([o[0]!, o[1]!, o[2]! - lift], d, R, 0, roots);

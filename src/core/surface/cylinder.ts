@@ -1,6 +1,7 @@
 import { InvariantError } from '../base/invariant';
 import { meetRoundQuadric } from './ray';
 import type { Surface } from './surface';
+import { TRUE_SHEET } from './trueSheet';
 
 /**
  * A cylinder of radius R about the X axis: `S(x, y) = (x, R sin(y/R), R cos(y/R))`, an isometry.
@@ -24,7 +25,7 @@ export function createCylinder(diameterMm: number, lengthMm: number, boreMm: num
     periodMm: period,
     mmPerRad: R,
     round: true,
-    isometric: true,
+    ...TRUE_SHEET,
     flat: false,
     homogeneous: 'everywhere',
     wallAt: () => R - boreMm / 2,
@@ -47,11 +48,6 @@ export function createCylinder(diameterMm: number, lengthMm: number, boreMm: num
       out[4] = s;
       out[5] = c;
     },
-    metricInto(_x, _y, out) {
-      out[0] = 1;
-      out[1] = 0;
-      out[2] = 1;
-    },
     curvatureInto(_x, _y, out) {
       out[0] = 1 / R;
       out[1] = 0;
@@ -60,11 +56,6 @@ export function createCylinder(diameterMm: number, lengthMm: number, boreMm: num
       out[0] = 0;
       out[1] = 0;
       out[2] = 1 / R;
-    },
-    expInto(x, y, du, dv, out) {
-      out[0] = x + du;
-      out[1] = y + dv;
-      return true;
     },
     rayInto(o, d, out) {
       meetRoundQuadric(o, d, R, 0, roots);

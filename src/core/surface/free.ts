@@ -2,6 +2,7 @@ import type { BlankOf } from '../job/blankSchema';
 import { createPatch, type CellGrid, type Patch } from '../shape/patch';
 import type { ShapeMesh } from '../shape/shapeMesh';
 import { FLAT_MM_PER_RAD, outsideBox, type Surface } from './surface';
+import { TRUE_SHEET } from './trueSheet';
 
 /** Half the width of the sheet that stands in for a shape that is not there, mm. */
 const STAND_IN_MM = 25;
@@ -45,7 +46,7 @@ function createStandIn(lift: number): Surface {
     out[2] = lift;
   };
   return {
-    ...common, domain, outline: null, isometric: true, flat: true, homogeneous: 'everywhere',
+    ...common, ...TRUE_SHEET, domain, outline: null, flat: true, homogeneous: 'everywhere',
     wallAt: () => 0,
     outsideMm: (x, y) => outsideBox(domain, x, y),
     pointInto: point,
@@ -55,18 +56,8 @@ function createStandIn(lift: number): Surface {
       out[4] = 0;
       out[5] = 1;
     },
-    metricInto(_x, _y, out) {
-      out[0] = 1;
-      out[1] = 0;
-      out[2] = 1;
-    },
     curvatureInto: (_x, _y, out) => void out.fill(0, 0, 2),
     bendInto: (_x, _y, out) => void out.fill(0, 0, 3),
-    expInto(x, y, du, dv, out) {
-      out[0] = x + du;
-      out[1] = y + dv;
-      return true;
-    },
     toSheet: (px, py, pz) => ({ x: px, y: py, heightMm: pz - lift }),
   };
 }

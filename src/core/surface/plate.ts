@@ -1,6 +1,7 @@
 import { InvariantError } from '../base/invariant';
 import { packRings } from '../base/rings';
 import { FLAT_MM_PER_RAD, outsideBox, type Surface } from './surface';
+import { TRUE_SHEET } from './trueSheet';
 
 /** Corners of the polygon that stands for a disc's edge. */
 const DISC_CORNERS = 180;
@@ -45,7 +46,7 @@ export function createPlate({ shape, lengthMm, widthMm, thicknessMm, inclineRad,
     periodMm: null,
     mmPerRad: FLAT_MM_PER_RAD,
     round: false,
-    isometric: true,
+    ...TRUE_SHEET,
     flat: true,
     homogeneous: 'everywhere',
     wallAt: () => thicknessMm,
@@ -58,18 +59,8 @@ export function createPlate({ shape, lengthMm, widthMm, thicknessMm, inclineRad,
       out[4] = normal[1]!;
       out[5] = normal[2]!;
     },
-    metricInto(_x, _y, out) {
-      out[0] = 1;
-      out[1] = 0;
-      out[2] = 1;
-    },
     curvatureInto: (_x, _y, out) => void out.fill(0, 0, 2),
     bendInto: (_x, _y, out) => void out.fill(0, 0, 3),
-    expInto(x, y, du, dv, out) {
-      out[0] = x + du;
-      out[1] = y + dv;
-      return true;
-    },
     rayInto(o, d, out) {
       const facing = -(d[0]! * normal[0]! + d[1]! * normal[1]! + d[2]! * normal[2]!);
       if (!(facing > 0)) return 0;

@@ -6,16 +6,15 @@ import { OrbitControls, OrthographicCamera, PerspectiveCamera } from '@react-thr
 import * as THREE from 'three';
 import { interpolateRgb } from 'd3-interpolate';
 import { packRings } from '../../core/base/rings';
-import { computeLayGrid } from '../../core/lay/layGrid';
-import { createLayMap } from '../../core/lay/layMap';
-import { fillOnSurface, lineOnSurface, type SurfaceMesh } from '../../core/lay/mesh';
+import { lineOnSurface } from '../../core/lay/mesh';
 import { createWork } from '../../core/machine/stance';
-import { fromTurnDeg, type Surface } from '../../core/surface/surface';
+import type { Surface } from '../../core/surface/surface';
 import { MOVE } from '../../core/lay/laidPaths';
 import type { LetteringView, PlanView } from '../../workers/planning.client';
 import type { Tool } from '../../core/job/schema';
 import { useJobPart, useView } from '../state/benchStore';
 import { useBlank } from '../state/useSurface';
+import { Filled, Lines } from './Drawn';
 import { colourOfDepth } from './passPaths';
 import { markDrawn } from './marks';
 import { findMove } from './moved';
@@ -23,7 +22,7 @@ import { useThrottled, type FrameCost } from './useThrottled';
 import { useToolPlace } from './playhead';
 import { MATERIALS } from './preview';
 import { Stock, useSolid } from './Stock';
-import { chooseCell, colourOfStretch } from './stretchColours';
+import { StretchSkin } from './Stretch';
 import { Turntable } from './Turntable';
 import { TurnDial } from './TurnDial';
 
@@ -241,56 +240,6 @@ function Camera({ frame, face, flat, held, onZoom }: { frame: Box3; face: { face
   );
 }
 
-/** Side of the pieces a square of the lay is drawn in, mm of chord error. */
-const SKIN_TOLERANCE_MM = 0.004;
-const SKIN_LIFT_MM = 0.006;
-
-/** The lay's squares and the letters on the blank, coloured by stretch. */
-function StretchSkin({ surface, lettering }: { surface: Surface; lettering: LetteringView | null }) {
-  const lay = useJobPart((j) => j.lay);
-  const inscriptions = useJobPart((j) => j.inscriptions);
-  const selected = useView((v) => v.selected);
-  const anchor = (inscriptions.find((i) => i.id === selected) ?? inscriptions[0])?.at;
-  const [ax, ay] = anchor ? [anchor.xMm, fromTurnDeg(surface, anchor.turnDeg)] : [null, 0];
-  const skin = useMemo(() => {
-    const parts: { xy: number[]; stretch: number; steep?: boolean }[] = [];
-    const least = Math.cos((lay.steepLimitDeg * Math.PI) / 180);
-    const map = createLayMap(lay, surface);
-    if (ax !== null && !map.byLetter) {
-      const grid = computeLayGrid(map, surface, ax, ay, chooseCell(surface));
-      grid.stretch.forEach((stretch, k) => parts.push({ xy: [...grid.corners.subarray(8 * k, 8 * k + 8)], stretch, steep: grid.facing[k]! < least }));
-    }
-    const squares = parts.length;
-    for (const l of (lettering?.inscriptions ?? []).flatMap((i) => i.letters)) parts.push({ xy: [l.box.minX, l.box.minY, l.box.maxX, l.box.minY, l.box.maxX, l.box.maxY, l.box.minX, l.box.maxY], stretch: l.stretch });
-    const positions: number[] = [], colours: number[] = [], edges: number[] = [];
-    const colour = new THREE.Color();
-    parts.forEach(({ xy, stretch, steep }, k) => {
-      const lift = k < squares ? SKIN_LIFT_MM : 2 * SKIN_LIFT_MM;
-      const mesh = fillOnSurface(packRings([xy]), surface, lift, SKIN_TOLERANCE_MM);
-      // Crossed out on the sheet, dark red here.
-      colour.set(steep ? '#7a2a1d' : colourOfStretch(stretch));
-      for (const v of mesh.index) positions.push(mesh.positions[3 * v]!, mesh.positions[3 * v + 1]!, mesh.positions[3 * v + 2]!);
-      for (let i = 0; i < mesh.index.length; i++) colours.push(colour.r, colour.g, colour.b);
-      const line = lineOnSurface(packRings([[...xy, xy[0]!, xy[1]!]]), surface, lift + SKIN_LIFT_MM, SKIN_TOLERANCE_MM);
-      for (let i = 0; i < line.length; i++) edges.push(line[i]!);
-    });
-    return { positions: Float32Array.from(positions), colours: Float32Array.from(colours), edges: Float32Array.from(edges) };
-  }, [lay, surface, ax, ay, lettering]);
-  const geometry = useMemo(() => {
-    const g = new THREE.BufferGeometry();
-    g.setAttribute('position', new THREE.BufferAttribute(skin.positions, 3));
-    g.setAttribute('color', new THREE.BufferAttribute(skin.colours, 3));
-    return g;
-  }, [skin]);
-  useEffect(() => () => geometry.dispose(), [geometry]);
-  return (
-    <>
-      <mesh geometry={geometry} raycast={() => undefined}><meshBasicMaterial vertexColors side={THREE.DoubleSide} polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={2} /></mesh>
-      <Lines positions={skin.edges} colour="#6b6152" opacity={0.3} />
-    </>
-  );
-}
-
 function Lettering({ lettering, surface, cost, pale }: { lettering: LetteringView | null; surface: Surface; cost: React.RefObject<FrameCost>; pale: boolean }) {
   const inscriptions = useThrottled(useJobPart((j) => j.inscriptions), cost, useView((v) => v.dragging));
   const selection = useView((v) => v.selection);
@@ -322,29 +271,6 @@ function DrawnMark({ lettering }: { lettering: LetteringView | null }) {
       <meshBasicMaterial transparent opacity={0} depthWrite={false} />
     </mesh>
   );
-}
-
-function Filled({ mesh, colour }: { mesh: SurfaceMesh; colour: string }) {
-  const geometry = useMemo(() => {
-    const g = new THREE.BufferGeometry();
-    g.setAttribute('position', new THREE.BufferAttribute(mesh.positions, 3));
-    g.setAttribute('normal', new THREE.BufferAttribute(mesh.normals, 3));
-    g.setIndex(new THREE.BufferAttribute(mesh.index, 1));
-    return g;
-  }, [mesh]);
-  useEffect(() => () => geometry.dispose(), [geometry]);
-  return <mesh geometry={geometry}><meshLambertMaterial color={colour} /></mesh>;
-}
-
-function Lines({ positions, colours, colour, opacity = 1 }: { positions: Float32Array; colours?: Float32Array; colour?: string; opacity?: number }) {
-  const geometry = useMemo(() => {
-    const g = new THREE.BufferGeometry();
-    g.setAttribute('position', new THREE.BufferAttribute(positions, 3));
-    if (colours) g.setAttribute('color', new THREE.BufferAttribute(colours, 3));
-    return g;
-  }, [positions, colours]);
-  useEffect(() => () => geometry.dispose(), [geometry]);
-  return <lineSegments geometry={geometry}><lineBasicMaterial color={colour ?? '#ffffff'} vertexColors={Boolean(colours)} transparent={opacity < 1} opacity={opacity} /></lineSegments>;
 }
 
 /** Passes drawn on the surface over their place, coloured by depth: the groove itself would hide them. */

@@ -6,9 +6,7 @@ import { select } from 'd3-selection';
 import { zoom, zoomIdentity, type ZoomBehavior, type ZoomTransform } from 'd3-zoom';
 import { getRing, type Rings } from '../../core/base/rings';
 import { isRoundBlank } from '../../core/job/schema';
-import { computeLayGrid } from '../../core/lay/layGrid';
-import { createLayMap } from '../../core/lay/layMap';
-import { fromTurnDeg, toTurnDeg, type Surface } from '../../core/surface/surface';
+import { toTurnDeg, type Surface } from '../../core/surface/surface';
 import type { LetteringView, PlanView } from '../../workers/planning.client';
 import { formatDeg, formatLength } from '../common/format';
 import { useBench, useJobPart, useView } from '../state/benchStore';
@@ -22,7 +20,7 @@ import { changeEach, selectOnly, toggleSelected } from '../state/selection';
 import { markDrawn } from './marks';
 import { findMove } from './moved';
 import { useToolPlace } from './playhead';
-import { chooseCell, colourOfStretch, MOST_STRETCH } from './stretchColours';
+import { StretchKey, StretchSquares } from './Stretch';
 
 interface Props {
   lettering: LetteringView | null;
@@ -164,7 +162,7 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
             ? <path d={toRingPath(outline)} fill={MATERIALS[material].sheet} />
             : <rect x={domain.minX} y={domain.minY} width={domain.maxX - domain.minX} height={domain.maxY - domain.minY} fill={MATERIALS[material].sheet} />}
           <ClearZones surface={surface} />
-          <StretchSquares surface={surface} lettering={lettering} />
+          {showStretch && <StretchSquares surface={surface} lettering={lettering} />}
         </g>
         <Grid view={view} surface={surface} point={point} onSeam={fit} />
         <g transform={`translate(${t.x},${t.y}) scale(${t.k},${-t.k})`}>
@@ -320,51 +318,6 @@ function ClearZones({ surface }: { surface: Surface }) {
   return [[minX, Math.min(maxX, minX + blank.clearDatumMm)], [Math.max(minX, maxX - blank.clearFarMm), maxX]].map(([a, b], k) => (
     b! > a! && <rect key={k} x={a} y={minY} width={b! - a!} height={maxY - minY} fill="var(--oxide)" opacity={0.16} pointerEvents="none"><title>stays clear</title></rect>
   ));
-}
-
-/** The lettering plane's squares as the lay puts them on the sheet, coloured by stretch, and each letter by its own. */
-function StretchSquares({ surface, lettering }: { surface: Surface; lettering: LetteringView | null }) {
-  const shown = useView((v) => v.showStretch);
-  const selected = useView((v) => v.selected);
-  const lay = useJobPart((j) => j.lay);
-  const inscriptions = useJobPart((j) => j.inscriptions);
-  const anchor = (inscriptions.find((i) => i.id === selected) ?? inscriptions[0])?.at;
-  const [ax, ay] = anchor ? [anchor.xMm, fromTurnDeg(surface, anchor.turnDeg)] : [null, 0];
-  const squares = useMemo(() => {
-    if (!shown || ax === null) return { byColour: [], steep: '' };
-    const map = createLayMap(lay, surface);
-    if (map.byLetter) return { byColour: [], steep: '' };
-    const grid = computeLayGrid(map, surface, ax, ay, chooseCell(surface));
-    // Squares of one colour are one path.
-    const byColour = new Map<string, string>();
-    const least = Math.cos((lay.steepLimitDeg * Math.PI) / 180);
-    let steep = '';
-    grid.stretch.forEach((s, k) => {
-      const c = colourOfStretch(s);
-      const q = grid.corners.subarray(8 * k, 8 * k + 8);
-      const r = (v: number) => Math.round(v * 1e3) / 1e3;
-      byColour.set(c, `${byColour.get(c) ?? ''}M${r(q[0]!)} ${r(q[1]!)}L${r(q[2]!)} ${r(q[3]!)}L${r(q[4]!)} ${r(q[5]!)}L${r(q[6]!)} ${r(q[7]!)}Z`);
-      if (grid.facing[k]! < least) steep += `M${r(q[0]!)} ${r(q[1]!)}L${r(q[4]!)} ${r(q[5]!)}M${r(q[2]!)} ${r(q[3]!)}L${r(q[6]!)} ${r(q[7]!)}`;
-    });
-    return { byColour: [...byColour], steep };
-  }, [shown, lay, surface, ax, ay]);
-  if (!shown) return null;
-  return (
-    <g pointerEvents="none" data-testid="stretch">
-      {squares.byColour.map(([colour, d]) => <path key={colour} d={d} fill={colour} stroke="#6b6152" strokeOpacity={0.35} strokeWidth={0.6} vectorEffect="non-scaling-stroke" />)}
-      {squares.steep && <path d={squares.steep} stroke="var(--oxide)" strokeWidth={1} vectorEffect="non-scaling-stroke" data-testid="steep"><title>too steep for the projection</title></path>}
-      {lettering?.inscriptions.flatMap((i) => i.letters.map((l, k) => (
-        <rect key={`${i.id}${k}`} x={l.box.minX} y={l.box.minY} width={l.box.maxX - l.box.minX} height={l.box.maxY - l.box.minY} fill={colourOfStretch(l.stretch)} stroke="#6b6152" strokeWidth={0.6} vectorEffect="non-scaling-stroke"><title>{`${l.char}: ${((l.stretch - 1) * 100).toFixed(2)} %`}</title></rect>
-      )))}
-    </g>
-  );
-}
-
-function StretchKey() {
-  const stops = Array.from({ length: 9 }, (_, k) => colourOfStretch(1 + MOST_STRETCH * (k / 4 - 1)));
-  return (
-    <div className="key">−{100 * MOST_STRETCH} %<span style={{ background: `linear-gradient(to right, ${stops.join(',')})` }} />+{100 * MOST_STRETCH} % stretch</div>
-  );
 }
 
 function ToolMark({ plan, view }: { plan: PlanView | null; view: SheetView }) {
