@@ -5,25 +5,14 @@ import type { Job } from '../src/core/job/schema';
 import { writeStl } from '../src/core/shape/stl';
 import { stepCylinder, stepNothing } from '../tests/stepFile';
 import { getDomeMesh } from '../tests/support';
+import { inspector, openJob, station, stored } from './support';
 
-const saved = (page: Page) => expect(page.getByTestId('save-state')).toHaveText('Saved');
-const inspector = (page: Page) => page.getByTestId('inspector');
-const route = (page: Page, name: string) => page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name: new RegExp(`^${name}`) });
 const figure = (page: Page, name: string) => inspector(page).locator('tr').filter({ hasText: name }).locator('td').last();
 
-async function open(page: Page, patch: Partial<Job> = {}, text = 'HOOD'): Promise<string> {
-  const base = createJob('Blank test');
-  const data = { ...base, inscriptions: [{ ...createInscription('w', text, 'dejavu-sans-bold', 40), rotationDeg: 90 }], cuts: [createVCarve('c', 'v60')], ...patch };
-  const { id } = (await (await page.request.post('/api/jobs', { data })).json()) as { id: string };
-  await page.goto(`/jobs/${id}`);
-  await expect(page.locator('[data-inscription]').first()).toBeVisible();
-  return id;
-}
-const stored = async (page: Page, id: string): Promise<Job> => {
-  await saved(page);
-  return ((await (await page.request.get(`/api/jobs/${id}`)).json()) as { job: Job }).job;
-};
-const planned = (page: Page) => expect(route(page, 'Program')).toContainText('lines', { timeout: 30_000 });
+const open = (page: Page, patch: Partial<Job> = {}, text = 'HOOD'): Promise<string> => openJob(page, {
+  ...createJob('Blank test'), inscriptions: [{ ...createInscription('w', text, 'dejavu-sans-bold', 40), rotationDeg: 90 }], cuts: [createVCarve('c', 'v60')], ...patch,
+});
+const planned = (page: Page) => expect(station(page, 'Program')).toContainText('lines', { timeout: 30_000 });
 
 test('a cone is made by diameter and half-angle, says its figures, and refuses to come to a point before its end', async ({ page }) => {
   const id = await open(page);
@@ -58,7 +47,7 @@ test('a turned profile is taken from a shape, a table, a drag and a drawing; a b
   await expect(page.getByLabel('Diameter of place 2')).toBeVisible();
   await page.getByLabel('Diameter of place 2').fill('20');
   await page.keyboard.press('Enter');
-  await expect(route(page, 'Blank')).toContainText('turned, Ø to 40 × 80 mm');
+  await expect(station(page, 'Blank')).toContainText('turned, Ø to 40 × 80 mm');
   await page.getByLabel('Diameter of place 2').fill('-3');
   await expect(inspector(page).getByRole('alert')).toContainText('between 0 and 2000');
   await page.keyboard.press('Escape');
@@ -74,13 +63,13 @@ test('a turned profile is taken from a shape, a table, a drag and a drawing; a b
   const dxf = ['0', 'SECTION', '2', 'HEADER', '9', '$INSUNITS', '70', '4', '0', 'ENDSEC', '0', 'SECTION', '2', 'ENTITIES', '0', 'LINE', '8', '0', '10', '0', '20', '15', '11', '50', '21', '25', '0', 'ENDSEC', '0', 'EOF'].join('\n');
   await page.getByLabel('Profile from a drawing').setInputFiles({ name: 'half.dxf', mimeType: 'text/plain', buffer: Buffer.from(dxf) });
   await expect(inspector(page).getByRole('status')).toContainText('2 places from half.dxf');
-  await expect(route(page, 'Blank')).toContainText('Ø to 50 × 50 mm');
+  await expect(station(page, 'Blank')).toContainText('Ø to 50 × 50 mm');
   await page.getByLabel('Profile from a drawing').setInputFiles({ name: 'through.dxf', mimeType: 'text/plain', buffer: Buffer.from(dxf.replace('\n15\n', '\n-15\n')) });
   await expect(inspector(page).getByRole('alert')).toContainText('crosses the x axis');
   const job = await stored(page, id);
   expect(job.blank.kind === 'turned' && job.blank.profile.map((n) => n.diameterMm)).toEqual([30, 50]);
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(route(page, 'Blank')).toContainText('Ø to 40 × 80 mm');
+  await expect(station(page, 'Blank')).toContainText('Ø to 40 × 80 mm');
 });
 
 test('lays are switched and compared with the lettering kept; the seam is dragged, and turned to the widest gap', async ({ page }) => {
@@ -131,10 +120,10 @@ test('a free shape comes in as STL and as STEP, is lettered where it is clicked,
   await expect(inspector(page).getByRole('alert')).toContainText('without a solid', { timeout: 30_000 });
   expect((await stored(page, id)).blank.kind).toBe('cylinder');
   await file.setInputFiles({ name: 'dome.stl', mimeType: 'model/stl', buffer: Buffer.from(writeStl(mesh.positions, mesh.triangles, 'dome')) });
-  await expect(route(page, 'Blank')).toContainText('shape dome.stl');
+  await expect(station(page, 'Blank')).toContainText('shape dome.stl');
   await expect(page.getByTestId('shape-size')).toContainText('50 × 50 ×');
   await expect(page.getByTestId('healing')).toContainText('Open edges0');
-  await expect(route(page, 'Lay')).toContainText('drape');
+  await expect(station(page, 'Lay')).toContainText('drape');
   let job = await stored(page, id);
   expect(job.blank.kind === 'free' && job.blank.pick[2]).toBeCloseTo(40, 3);
   // A place beside the top.

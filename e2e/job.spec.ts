@@ -1,13 +1,12 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { readProgram } from '../src/core/program/interpreter';
+import { station } from './support';
 
 const planned = async (page: Page) => {
   await expect(page.getByRole('status').filter({ hasText: 'Stop' })).toHaveCount(0);
   await expect(page.getByRole('button', { name: /^Program/ })).toContainText('lines', { timeout: 30_000 });
 };
-
-const station = (page: Page, name: string) => page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name: new RegExp(`^${name}`) });
 
 async function newJob(page: Page, words: string) {
   await page.goto('/');

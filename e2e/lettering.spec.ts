@@ -3,22 +3,11 @@ import { expect, test, type Page } from '@playwright/test';
 import { deflateSync } from 'node:zlib';
 import { createInscription, createJob } from '../src/core/job/defaults';
 import type { Inscription, Job } from '../src/core/job/schema';
+import { inspector, openJob, saved, stored } from './support';
 
-const saved = (page: Page) => expect(page.getByTestId('save-state')).toHaveText('Saved');
-const inspector = (page: Page) => page.getByTestId('inspector');
 const fold = (page: Page, name: string) => inspector(page).locator('summary').filter({ hasText: name }).click();
 
-async function openWith(page: Page, inscriptions: Inscription[], patch: Partial<Job> = {}): Promise<string> {
-  const answer = await page.request.post('/api/jobs', { data: { ...createJob('Lettering test'), inscriptions, ...patch } });
-  const { id } = (await answer.json()) as { id: string };
-  await page.goto(`/jobs/${id}`);
-  await expect(page.locator('[data-inscription]').first()).toBeVisible();
-  return id;
-}
-const stored = async (page: Page, id: string): Promise<Job> => {
-  await saved(page);
-  return ((await (await page.request.get(`/api/jobs/${id}`)).json()) as { job: Job }).job;
-};
+const openWith = (page: Page, inscriptions: Inscription[], patch: Partial<Job> = {}): Promise<string> => openJob(page, { ...createJob('Lettering test'), inscriptions, ...patch });
 const words = (id: string, text: string, xMm = 40, turnDeg = 0): Inscription => ({ ...createInscription(id, text, 'dejavu-sans-bold', xMm), at: { xMm, turnDeg } });
 
 test('words follow a circle drawn on the sheet, fitted to it, and come off it again', async ({ page }) => {

@@ -1,0 +1,20 @@
+import { expect, type Page } from '@playwright/test';
+import type { Job } from '../src/core/job/schema';
+
+export const saved = (page: Page) => expect(page.getByTestId('save-state')).toHaveText('Saved');
+export const inspector = (page: Page) => page.getByTestId('inspector');
+export const station = (page: Page, name: string) => page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name: new RegExp(`^${name}`) });
+
+/** Stores a job through the server and opens it on the bench. */
+export async function openJob(page: Page, job: Job): Promise<string> {
+  const { id } = (await (await page.request.post('/api/jobs', { data: job })).json()) as { id: string };
+  await page.goto(`/jobs/${id}`);
+  await expect(page.locator('[data-inscription]').first()).toBeVisible();
+  return id;
+}
+
+/** The job as the server has it, once the page says that it is saved. */
+export const stored = async (page: Page, id: string): Promise<Job> => {
+  await saved(page);
+  return ((await (await page.request.get(`/api/jobs/${id}`)).json()) as { job: Job }).job;
+};
