@@ -81,7 +81,7 @@ test('lays are switched and compared with the lettering kept; the seam is dragge
   await page.getByRole('radio', { name: 'Level' }).click();
   await expect(page.getByTestId('lay-sentence')).toContainText('each letter stands upright on it, whole and true');
   await expect(path).not.toHaveAttribute('d', wrap!);
-  await expect(page.getByTestId('worst-stretch')).toHaveText('none: true');
+  await expect(page.getByTestId('worst-stretch')).toHaveText('no stretch');
   await page.getByLabel('Letters', { exact: true }).selectOption('bent');
   await expect(page.getByTestId('worst-stretch')).toContainText('%');
   await page.getByRole('button', { name: /Compare the lays/ }).click();

@@ -1,3 +1,4 @@
+import { findEdgeFaults } from '../core/findings/cutFindings';
 import { createPlanner, type Planner } from '../core/pipeline/plan';
 import { computeEdgeProof } from '../core/proof/edge';
 import { createSurface } from '../core/surface/registry';
@@ -24,7 +25,8 @@ serve<PlanRequest, PlanView, Progress>(async ({ job, lettering }, onProgress) =>
     onProgress({ stage, share });
   };
   const plan = made.compute(job, lettering, tell);
-  const edge = computeEdgeProof(job, lettering, plan, createSurface(job.blank, workerShapes), (share) => tell('checking edges', share));
+  const surface = createSurface(job.blank, workerShapes);
+  const edge = computeEdgeProof(job, lettering, plan, surface, (share) => tell('checking edges', share));
   const { laid, moves } = plan;
   const answer: PlanView = {
     cuts: plan.cuts,
@@ -38,7 +40,7 @@ serve<PlanRequest, PlanView, Progress>(async ({ job, lettering }, onProgress) =>
       maxTimeRatio: plan.readBack.maxTimeRatio, worstLine: plan.readBack.worstLine,
     },
     edge,
-    findings: plan.findings,
+    findings: [...plan.findings, ...findEdgeFaults(edge, surface)],
     computeMs: performance.now() - start,
   };
   const transfer = [laid.kind, laid.cut, laid.level, laid.sheet, laid.tip, laid.axis, laid.feedMmPerMin, moves.sheet, moves.move, plan.timesS, moves.values, plan.program.lineOfBlock].map((a) => a.buffer as ArrayBuffer);

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { carveJob, lineJob, planJob } from '../../../tests/support';
+import { computeEdgeProof } from '../proof/edge';
 import { PATH_CHORD_MM, toPathLines, toReport } from './report';
 
 interface Line { cut: string; level: number; kind: string; tip: number[][]; axis: number[][]; feedMmPerMin: number }
@@ -40,11 +41,12 @@ describe('toReport', () => {
   it('gives the figures of the plan', async () => {
     const job = carveJob('GULL', { blank: { diameterMm: 42, lengthMm: 60 } });
     const { lettering, plan, surface } = await planJob(job);
-    const report = toReport(job, lettering, plan, surface);
+    const report = toReport(job, lettering, plan, surface, computeEdgeProof(job, lettering, plan, surface, () => undefined));
     expect(report.unrolledMm.x).toBe(60);
     expect(report.unrolledMm.y).toBeCloseTo(Math.PI * 42, 9);
     expect(report.letteringMm.turnDeg).toBeCloseTo((report.letteringMm.y * 360) / (Math.PI * 42), 9);
     expect(report.letteringMm.x).toBeGreaterThan(5.9);
+    expect(report.edge!.maxOutsideUm).toBeLessThan(2);
     expect(report.cuts).toHaveLength(1);
     expect(report.cuts[0]).toMatchObject({ id: 'carve', kind: 'v-carve', tool: 'cutter' });
     expect(report.cuts[0]!.levelsMm).toEqual([report.cuts[0]!.maxDepthMm]);
@@ -55,6 +57,6 @@ describe('toReport', () => {
   it('is zero, not infinite, without lettering', async () => {
     const job = carveJob('');
     const { lettering, plan, surface } = await planJob(job);
-    expect(toReport(job, lettering, plan, surface).letteringMm).toEqual({ x: 0, y: 0, turnDeg: 0 });
+    expect(toReport(job, lettering, plan, surface, null).letteringMm).toEqual({ x: 0, y: 0, turnDeg: 0 });
   });
 });

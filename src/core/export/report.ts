@@ -5,6 +5,7 @@ import type { Lettering } from '../pipeline/lettering';
 import type { CutSummary, Plan } from '../pipeline/plan';
 import { isFeedMove, poseAt } from '../lay/laidPaths';
 import { createWork, type Work } from '../machine/stance';
+import type { EdgeProof } from '../proof/edge';
 import { toTurnDeg, type Surface } from '../surface/surface';
 
 /** The figures of a planned job, as `report.json` holds them. Lengths mm, turns degrees, times s. */
@@ -16,6 +17,8 @@ export interface Report {
   timeS: number;
   blocks: number;
   readBack: { maxTipUm: number; maxAxisUm: number; maxTimeRatio: number };
+  /** The edge that is cut against the outline, µm; null where nothing is V-carved. */
+  edge: Pick<EdgeProof, 'maxOutsideUm' | 'uncut95Um' | 'maxUncutUm'> | null;
   findings: Finding[];
 }
 
@@ -25,7 +28,7 @@ export const getLetteringBox = (lettering: Lettering): Box =>
     .reduce(joinBoxes, { minX: Infinity, minY: Infinity, maxX: -Infinity, maxY: -Infinity });
 
 /** Gathers the report of a plan. */
-export function toReport(job: Job, lettering: Lettering, plan: Plan, surface: Surface): Report {
+export function toReport(job: Job, lettering: Lettering, plan: Plan, surface: Surface, edge: EdgeProof | null): Report {
   const box = getLetteringBox(lettering);
   const x = isEmptyBox(box) ? 0 : box.maxX - box.minX;
   const y = isEmptyBox(box) ? 0 : box.maxY - box.minY;
@@ -37,6 +40,7 @@ export function toReport(job: Job, lettering: Lettering, plan: Plan, surface: Su
     timeS: plan.timeS,
     blocks: plan.moves.count,
     readBack: { maxTipUm: plan.readBack.maxTipUm, maxAxisUm: plan.readBack.maxAxisUm, maxTimeRatio: plan.readBack.maxTimeRatio },
+    edge: edge && { maxOutsideUm: edge.maxOutsideUm, uncut95Um: edge.uncut95Um, maxUncutUm: edge.maxUncutUm },
     findings: plan.findings,
   };
 }

@@ -4,7 +4,9 @@ import { isFeedMove, type LaidPaths } from '../lay/laidPaths';
 import type { AxisMoves } from '../machine/axisMoves';
 import type { Kinematics } from '../machine/kinematics';
 import { computeLean, type Work } from '../machine/stance';
+import type { EdgeProof } from '../proof/edge';
 import type { ReadBack } from '../proof/readBack';
+import { toTurnDeg, type Surface } from '../surface/surface';
 import { makeFinding, type Finding } from './finding';
 
 /** A depth that leaves less than this share of the wall is worth a word. */
@@ -115,6 +117,21 @@ export function findSpeedFaults(job: Job, cuts: readonly Cut[], laid: LaidPaths,
     if (feed > machine.maxFeedMmPerMin) out.push(makeFinding('feed-too-fast', where, { name, feed, limit: machine.maxFeedMmPerMin }));
     if (rpm > machine.maxSpindleRpm) out.push(makeFinding('spindle-too-fast', where, { name, rpm, limit: machine.maxSpindleRpm }));
   });
+  return out;
+}
+
+/** More than this outside the lettering is no rounding: it would be seen, µm. */
+const OUTSIDE_LIMIT_UM = 10;
+/** More than this left inside is more than a blunt tip leaves in the corners of letters, µm. */
+const LEFT_LIMIT_UM = 100;
+
+/** Findings from the proof of the edge: what is cut against what was drawn. */
+export function findEdgeFaults(edge: EdgeProof | null, surface: Pick<Surface, 'mmPerRad'>): Finding[] {
+  if (!edge) return [];
+  const at = ([x, y]: [number, number]) => ({ station: 'cuts' as const, xMm: x, turnDeg: toTurnDeg(surface, y) });
+  const out: Finding[] = [];
+  if (!(edge.maxOutsideUm <= OUTSIDE_LIMIT_UM)) out.push(makeFinding('edge-outside', at(edge.outsideAt), { um: edge.maxOutsideUm }));
+  if (!(edge.maxUncutUm <= LEFT_LIMIT_UM)) out.push(makeFinding('edge-left', at(edge.uncutAt), { um: edge.maxUncutUm }));
   return out;
 }
 

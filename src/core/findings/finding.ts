@@ -128,6 +128,10 @@ const WORDING = {
     ['warns', `"${d.name}" asks for ${n(d.rpm, 0)} rev/min and the spindle does ${n(d.limit, 0)}`, 'Lower the speed, and the feed with it'],
   deviation: (d: { um: number; limitUm: number }) =>
     ['spoils', `the program, read back, leaves the plan by ${n(d.um, 2)} µm (limit ${n(d.limitUm, 2)} µm)`, 'Give the machine more digits, or a smaller chord tolerance'],
+  'edge-outside': (d: { um: number }) =>
+    ['spoils', `the cut would run ${n(d.um, 0)} µm outside the lettering`, 'Move the lettering to where the blank is less steep, tilt the head, or take a finer included angle'],
+  'edge-left': (d: { um: number }) =>
+    ['warns', `up to ${n(d.um, 0)} µm along the outline is left uncut, where the tip does not fit`, 'Look at the place; take a cutter with a smaller tip, or part letters that run together'],
   'program-fault': (d: { what: string }) => ['spoils', `the program does not read back: ${d.what}`, 'Report this: it is a defect of Hobel'],
   'rapid-in-work': (_: object) => ['spoils', 'a rapid passes below the surface of the blank', 'Raise the hop height and the approach gap'],
   'tool-by-hand': (d: { count: number }) =>

@@ -3,9 +3,10 @@ import { carveJob, createDomeBlank, domeShapes, lineJob, planJob } from '../../.
 import { createBlank, createOnGuide, createSeries, DEFAULT_MACHINE } from '../job/defaults';
 import type { Blank, Guide, Job, TextInscription } from '../job/schema';
 import type { BlankOf } from '../job/blankSchema';
+import { computeEdgeProof } from '../proof/edge';
 import type { ShapeMesh } from '../shape/shapeMesh';
 import { FINDING_CODES, hasSpoiling, makeFinding, type Finding, type FindingCode } from './finding';
-import { findReadBackFaults } from './cutFindings';
+import { findEdgeFaults, findReadBackFaults } from './cutFindings';
 
 const domeJob: Job & { blank: BlankOf<'free'> } = { ...carveJob('BUOY', { carve: { maxDepthMm: 1 }, words: { heightMm: 4, rotationDeg: 0, at: { xMm: 0, turnDeg: 0 } } }), blank: createDomeBlank() };
 const sound = carveJob('BUOY', { carve: { maxDepthMm: 1 } });
@@ -69,6 +70,8 @@ const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMes
   'feed-too-fast': [cutOf({ feedMmPerMin: 9000 }), /9000 mm\/min and the machine feeds 3000/],
   'spindle-too-fast': [cutOf({ spindleRpm: 90000 }), /90000 rev\/min and the spindle does 24000/],
   deviation: 'read-back',
+  'edge-outside': 'read-back',
+  'edge-left': 'read-back',
   'program-fault': 'read-back',
   'rapid-in-work': [motion({ hopHeightMm: -1, approachGapMm: -1 }), /below the surface/],
   'tool-leans': [onBlank(createBlank('cone'), {}, { at: { xMm: 35, turnDeg: 0 } }), /leans by up to 8.1°/],
@@ -99,7 +102,7 @@ describe('findings', () => {
 
   it('only what a sound writer never does has no job that provokes it', () => {
     // All but one are provoked below, from readings. Outlines that cross: uniting has removed every one tried.
-    expect(FINDING_CODES.filter((c) => provoked[c] === 'read-back').sort()).toEqual(['deviation', 'mirrored-program', 'outline-crosses', 'program-fault']);
+    expect(FINDING_CODES.filter((c) => provoked[c] === 'read-back').sort()).toEqual(['deviation', 'edge-left', 'edge-outside', 'mirrored-program', 'outline-crosses', 'program-fault']);
     expect(makeFinding('outline-crosses', { station: 'cuts' }, { name: 'Name' })).toMatchObject({ severity: 'spoils', text: expect.stringContaining('cross themselves') as string });
   });
 
@@ -134,4 +137,22 @@ describe('findReadBackFaults', () => {
     expect(found).toMatchObject({ code, severity: 'spoils' });
   });
   it('has none for a clean reading', () => expect(codes({})).toEqual([]));
+});
+
+describe('findEdgeFaults', () => {
+  const codesOf = async (job: Job, deeperMm = 0): Promise<string[]> => {
+    const { plan, lettering, surface } = await planJob(job);
+    const sheet = plan.laid.sheet.slice();
+    for (let i = 2; i < sheet.length; i += 3) if (sheet[i]! > 0.05) sheet[i]! += deeperMm;
+    const edge = computeEdgeProof(job, lettering, { ...plan, laid: { ...plan.laid, sheet } }, surface, () => undefined);
+    return findEdgeFaults(edge, surface).map((f) => `${f.severity} ${f.code}`);
+  };
+  it('a path that lies too deep spoils the piece', async () => expect(await codesOf(carveJob('I'), 0.05)).toEqual(['spoils edge-outside']));
+  it('strokes that a blunt tip does not fit into are left, and said so', async () => {
+    expect(await codesOf(carveJob('I', { words: { heightMm: 3 }, tool: { tipMm: 0.9 } }))).toEqual(['warns edge-left']);
+  });
+  it('has none where the edge meets the outline, nor where there is no edge', async () => {
+    expect(await codesOf(carveJob('BUOY'))).toEqual([]);
+    expect(findEdgeFaults(null, { mmPerRad: 20 })).toEqual([]);
+  });
 });

@@ -198,7 +198,7 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
           ? `x ${mm(cursor.x)} · ${surface.round ? `${formatDeg(cursor.y * degPerMm)} · arc ${mm((cursor.y / surface.mmPerRad) * radius)} · r ${mm(radius)}` : `y ${mm(cursor.y)}`}${probe ? ` · depth ${mm(probe(cursor.x, cursor.y), 3)}` : ''} ${units}${letterAt ? ` · ${letterAt.char}` : ''}`
           : !surface.round ? `sheet ${mm(sheetWidth)} × ${mm(sheetHeight)} ${units}`
             : surface.isometric ? `unrolled ${mm(sheetWidth)} × ${mm(sheetHeight)} ${units}, ${formatDeg(degPerMm * (units === 'mm' ? 1 : 25.4), 4)} per ${units}`
-              : `slant ${mm(sheetWidth)} ${units}; round, the sheet is true at Ø ${mm(2 * surface.mmPerRad)}`}
+              : `${surface.kind === 'cone' ? 'slant' : 'profile'} ${mm(sheetWidth)} ${units}; round, the sheet is true at Ø ${mm(2 * surface.mmPerRad)}`}
       </div>
     </div>
   );

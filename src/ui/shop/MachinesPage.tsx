@@ -39,7 +39,7 @@ export function MachinesPage({ machines }: { machines: readonly Machine[] }) {
               <td>{m.wrappedAxis === 'Y' ? 'X' : 'Y'}</td>
               <td>{m.rotaryLetter}, in place of {m.wrappedAxis}</td>
               <td className="num">{m.sense > 0 ? '+' : '−'}</td>
-              <td>{m.tilt ? `tilts on ${m.tilt.letter}, ${m.tilt.minDeg}° to ${m.tilt.maxDeg}°` : 'upright'}</td>
+              <td>{m.tilt ? `tilts on ${m.tilt.letter}, ${String(m.tilt.minDeg).replace('-', '−')}° to ${m.tilt.maxDeg}°` : 'upright'}</td>
               <td className="num">{m.feedMode}</td>
               <td>{m.toolChanger ? 'yes' : 'by hand'}</td>
               <td><Button variant="link" className="p-0 text-secondary" aria-label={`Remove ${m.name}`} onClick={() => void remove(m.id)}><TrashIcon size={15} /></Button></td>

@@ -66,7 +66,7 @@ export function LayPanel({ lettering }: { lettering: LetteringView | null }) {
 /** A stretch as people say it: +4.2 %, true where it is less than a thousandth of a percent. */
 export const formatPercent = (stretch: number): string => {
   const percent = (stretch - 1) * 100;
-  return Math.abs(percent) < 0.0005 ? 'none: true' : `${percent > 0 ? '+' : '−'}${Math.abs(percent).toFixed(Math.abs(percent) < 1 ? 3 : 1)} %`;
+  return Math.abs(percent) < 0.0005 ? 'no stretch' : `${percent > 0 ? '+' : '−'}${Math.abs(percent).toFixed(Math.abs(percent) < 1 ? 3 : 1)} %`;
 };
 
 function ProjectFields({ lay, set, surface }: { lay: Lay; set(patch: Partial<Lay>): string | null; surface: Surface }) {
