@@ -61,8 +61,8 @@ const lampHood: Job = {
     },
   ],
   cuts: [
-    { ...createVCarve('carve', 'v60'), name: 'Name', targets: ['name'], maxDepthMm: 0.7, feedMmPerMin: 500 },
-    { ...createCentreLine('marks', 'v60'), name: 'Bearings', targets: ['bearings'], depthMm: 0.15, feedMmPerMin: 500 },
+    { ...createVCarve('carve', 'v90'), name: 'Name', targets: ['name'], maxDepthMm: 0.7, feedMmPerMin: 500 },
+    { ...createCentreLine('marks', 'v90'), name: 'Bearings', targets: ['bearings'], depthMm: 0.15, feedMmPerMin: 500 },
   ],
 };
 
@@ -143,8 +143,8 @@ const compassCover: Job = {
     { ...createInscription('ring', 'TIDEWATER INSTRUMENT WORKS', 'dejavu-serif-bold', 0), name: 'Maker', heightMm: 4.2, onGuide: createOnGuide('ring'), fit: { to: 'guide', gapMm: 60, by: 'spacing' } },
   ],
   cuts: [
-    { ...createVCarve('carve', 'v60'), name: 'Letters', targets: ['name', 'ring'], maxDepthMm: 0.6, feedMmPerMin: 500 },
-    { ...createCentreLine('line', 'v60'), name: 'Number', targets: ['number'], depthMm: 0.15, feedMmPerMin: 400 },
+    { ...createVCarve('carve', 'v90'), name: 'Letters', targets: ['name', 'ring'], maxDepthMm: 0.6, feedMmPerMin: 500 },
+    { ...createCentreLine('line', 'v90'), name: 'Number', targets: ['number'], depthMm: 0.15, feedMmPerMin: 400 },
   ],
 };
 

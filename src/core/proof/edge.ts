@@ -26,6 +26,8 @@ const SPACING_MM = 0.1;
 const MAX_SAMPLES = 20_000;
 /** What is left uncut is told up to this; beyond it the cutter simply does not get there, mm. */
 const FAR_MM = 1;
+/** A margin below this may come from a piece whose box reaches here and whose groove does not, mm. */
+const NEAR_MM = 0.02;
 
 /**
  * Proves the edges of all V-carves: at places along each outline, the deepest margin that any part of the path leaves
@@ -129,7 +131,8 @@ export function createMargin(laid: LaidPaths, cutIndex: number, work: Work, prof
   const marginFrom = (i: number, t: number): number => {
     const a = 3 * i - 3, b = 3 * i;
     const depth = s[a + 2]! + t * (s[b + 2]! - s[a + 2]!);
-    if (depth < 0) return -FAR_MM;
+    // In the air on its way in; the low rim of a leaning flat cuts when its middle is still that much above.
+    if (depth < -profile.flatMm) return -FAR_MM;
     work.poseInto(s[a]! + t * (s[b]! - s[a]!), s[a + 1]! + t * (s[b + 1]! - s[a + 1]!), frame);
     const dx = q[0]! - frame[0]!, dy = q[1]! - frame[1]!, dz = q[2]! - frame[2]!;
     const drop = -(dx * frame[3]! + dy * frame[4]! + dz * frame[5]!);
@@ -143,9 +146,7 @@ export function createMargin(laid: LaidPaths, cutIndex: number, work: Work, prof
     from = -1;
     work.pointInto(x, y, q);
     let best = -FAR_MM;
-    // Past the end of a groove, at a corner that a blunt tip cannot reach, the nearest pieces tell how far it stays away.
-    const inReach = index.search(x, y, x, y);
-    for (const k of inReach.length ? inReach : index.neighbors(x, y, 8)) {
+    const look = (k: number): void => {
       const i = pieces[k]!;
       const ax = s[3 * i - 3]!, ay = s[3 * i - 2]!;
       const dx = s[3 * i]! - ax, dy = s[3 * i + 1]! - ay;
@@ -171,7 +172,11 @@ export function createMargin(laid: LaidPaths, cutIndex: number, work: Work, prof
         from = i;
         at = t;
       }
-    }
+    };
+    const inReach = index.search(x, y, x, y);
+    inReach.forEach(look);
+    // Past the end of a groove, at a corner that a blunt tip cannot reach, the nearest pieces tell how far it stays away.
+    if (best < -NEAR_MM) index.neighbors(x, y, inReach.length + 8).forEach(look);
     return best;
   };
   return Object.assign(ask, {
