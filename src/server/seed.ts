@@ -5,12 +5,10 @@ import { seedShop } from './crib';
 import { fonts } from './db/schema';
 import type { Db } from './db/connection';
 import { countJobs, createJobRow } from './jobs';
-import { describeShapeError, healSoup } from '../core/shape/heal';
-import { packShape } from '../core/shape/readShape';
-import { readStl } from '../core/shape/stl';
 import { keepShape } from './shapes';
 import { getResourcesDir } from './resources/engines';
 import { readCatalog } from './resources/fonts';
+import { readShippedShapes } from './resources/shapes';
 
 /** A demo job's picture for the Shelf, if it has one. */
 const readPicture = (file: string): string => (existsSync(file) ? readFileSync(file, 'utf8').trim() : '');
@@ -25,13 +23,7 @@ export function seed(db: Db, nowMs: number): void {
       .onConflictDoUpdate({ target: fonts.id, set: { family, style, kind, sha256, file } }).run();
   }
   if (countJobs(db) > 0) return;
-  const shapesDir = path.join(getResourcesDir(), 'shapes');
-  for (const file of readdirSync(shapesDir).filter((f) => f.endsWith('.stl'))) {
-    const soup = readStl(new Uint8Array(readFileSync(path.join(shapesDir, file))));
-    const healed = soup.ok ? healSoup(soup.value) : soup;
-    if (!healed.ok) throw new Error(describeShapeError(healed.error, file));
-    keepShape(db, file, packShape(healed.value), nowMs);
-  }
+  for (const { name, bytes } of readShippedShapes()) keepShape(db, name, bytes, nowMs);
   const dir = path.join(getResourcesDir(), 'jobs');
   for (const file of readdirSync(dir).filter((f) => f.endsWith('.json'))) {
     const made = createJobRow(db, JSON.parse(readFileSync(path.join(dir, file), 'utf8')), readPicture(path.join(dir, file.replace(/\.json$/, '.svg'))), nowMs);

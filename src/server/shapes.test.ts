@@ -1,8 +1,9 @@
-import { mkdtempSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { createDomeBlank, getDomeMesh } from '../../tests/support';
+import type { BlankOf, Job } from '../core/job/schema';
 import { createJob } from '../core/job/defaults';
 import { parseJob } from '../core/job/parse';
 import { packShape, unpackShape } from '../core/shape/readShape';
@@ -67,6 +68,14 @@ describe('the demo', () => {
 });
 
 describe('loadFileShapes', () => {
+  it('finds a shape that ships by its hash, as the demo names it, and no other', async () => {
+    const demo = JSON.parse(readFileSync('resources/jobs/compass-cover.json', 'utf8')) as Job;
+    const shapes = await loadFileShapes(demo, '.', () => undefined);
+    const { shape } = demo.blank as BlankOf<'free'>;
+    expect(shapes.find(shape)!.triangles.length / 3).toBe(42480);
+    const id = '0'.repeat(64);
+    expect((await loadFileShapes({ ...demo, blank: { ...demo.blank, shape: { id } } as Job['blank'] }, '.', () => undefined)).find({ id })).toBeNull();
+  });
   const dir = mkdtempSync(path.join(tmpdir(), 'hobel-file-'));
   const jobWith = (file: string) => ({ ...createJob('x'), blank: { ...createDomeBlank(), shape: { file } } });
   it('reads the shape beside a job, and says why where it cannot', async () => {
