@@ -4,9 +4,10 @@ import { createBlank } from '../job/defaults';
 import { createLay, LAY_KINDS, type Lay } from '../job/laySchema';
 import { createProfileNodes } from '../surface/meridian';
 import { createSurface } from '../surface/registry';
+import type { Surface } from '../surface/surface';
 import { computeLayGrid, findWidestGap } from './layGrid';
 import { createLayMap, describeLay, getEffectiveLay, getProjectionDirection, type PlaneMap } from './layMap';
-import { createSmoothMap } from './smoothMap';
+import { createRayMap, createSmoothMap } from './smoothMap';
 
 const lay = (patch: Partial<Lay>): Lay => ({ ...createLay(), ...patch });
 const cone = createSurface({ ...createBlank('cone'), datumDiameterMm: 30, farDiameterMm: 90, lengthMm: 60 });
@@ -138,6 +139,94 @@ describe('createSmoothMap', () => {
     expect(asked).toBe(once);
     expect(at(map, 2.95, 0)[0]).toBeCloseTo(Math.sin(2.95 / 5), 9);
     expect(map.map(3.2, 0, new Float64Array(3))).toBe(false);
+  });
+});
+
+describe('createRayMap', () => {
+  const ball = createSurface({ ...createBlank('turned'), profile: createProfileNodes('ball', 60, 60) });
+  /** The map of a surface about a place, counting walks begun and places asked one by one. */
+  const about = (s: Surface, ax: number, ay: number, toleranceMm: number) => {
+    const count = { walks: 0, asked: 0 };
+    const base: PlaneMap = {
+      map(u, v, out) {
+        count.asked++;
+        out[2] = 1;
+        return s.expInto(ax, ay, u, v, out);
+      },
+    };
+    const map = createRayMap(base, (du, dv) => {
+      count.walks++;
+      return s.walkFrom!(ax, ay, du, dv);
+    }, 8, toleranceMm);
+    return { base, map, count };
+  };
+
+  it.each([['barrel', barrel, 35], ['ball', ball, 30]] as const)('agrees on a %s with each place walked to by itself, in every direction, by few walks', (_, s, ax) => {
+    const { base, map, count } = about(s, ax, 4, 2e-5);
+    const want = new Float64Array(3);
+    let worst = 0, places = 0;
+    for (let r = 0; r <= 20; r += 0.37) {
+      for (let t = -Math.PI; t <= Math.PI; t += 0.041) {
+        expect(s.expInto(ax, 4, r * Math.cos(t), r * Math.sin(t), want)).toBe(true);
+        const got = at(map, r * Math.cos(t), r * Math.sin(t));
+        worst = Math.max(worst, Math.abs(got[0] - want[0]!), Math.abs(got[1] - want[1]!));
+        places++;
+      }
+    }
+    expect(worst).toBeLessThan(4e-5);
+    expect(count.walks + count.asked).toBeLessThan(places / 5);
+    expect(base.map(0, 0, want)).toBe(true);
+  });
+
+  it('is as true to the shape that a mesh stands for as walking over its faces is', () => {
+    const { base, map } = about(dome, 2, -3, 2 * dome.chordMm!);
+    const R = 40, n = [2 / R, -3 / R, Math.sqrt(R * R - 13) / R];
+    const e = [1 / Math.hypot(1, n[0]! / n[2]!), 0, -n[0]! / n[2]! / Math.hypot(1, n[0]! / n[2]!)];
+    const w = [n[1]! * e[2]! - n[2]! * e[1]!, n[2]! * e[0]! - n[0]! * e[2]!, n[0]! * e[1]! - n[1]! * e[0]!];
+    const out = new Float64Array(3);
+    // Great circles of the ball, in closed form.
+    const errors = (m: PlaneMap): number[] => {
+      const all: number[] = [];
+      for (let u = -18; u <= 18; u += 0.7) {
+        for (let v = -18; v <= 18; v += 0.9) {
+          if (!m.map(u, v, out)) continue;
+          const d = Math.hypot(u, v), c = Math.cos(d / R), s = Math.sin(d / R) / d;
+          all.push(Math.hypot(...[0, 1].map((k) => R * (c * n[k]! + s * (u * e[k]! + v * w[k]!)) - out[k]!)));
+        }
+      }
+      return all.sort((p, q) => p - q);
+    };
+    const walked = errors(base), read = errors(map);
+    expect(read.length).toBe(walked.length);
+    for (const share of [0.5, 0.95, 0.9999]) expect(read[Math.floor(share * read.length)]!).toBeLessThan(1.1 * walked[Math.floor(share * walked.length)]!);
+  });
+
+  it('ends where the surface ends, without asking of every place beyond', () => {
+    const { base, map, count } = about(dome, 2, -3, 2 * dome.chordMm!);
+    const out = new Float64Array(3);
+    let differ = 0, places = 0;
+    for (let u = -60; u <= 60; u += 1.7) {
+      for (let v = -60; v <= 60; v += 1.9) {
+        if (base.map(u, v, out) !== map.map(u, v, out)) differ++;
+        places++;
+      }
+    }
+    expect(differ).toBe(0);
+    // Each was asked once to compare.
+    expect(count.asked - places).toBeLessThan(4 * places);
+    const before = count.asked;
+    for (let k = 0; k < 1000; k++) expect(map.map(500 + k / 10, 300, out)).toBe(false);
+    expect(count.asked - before).toBeLessThan(60);
+  });
+
+  it('says no to what is not a number or out of all reach, and does not count its way there', () => {
+    const { map } = about(barrel, 35, 0, 2e-5);
+    const out = new Float64Array(3);
+    expect(map.map(NaN, 0, out)).toBe(false);
+    expect(map.map(Infinity, 3, out)).toBe(false);
+    const start = performance.now();
+    map.map(1e7, 1e7, out);
+    expect(performance.now() - start).toBeLessThan(500);
   });
 });
 

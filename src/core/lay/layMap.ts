@@ -1,6 +1,6 @@
 import type { Lay } from '../job/laySchema';
 import { toTurnDeg, type Surface } from '../surface/surface';
-import { createSmoothMap, type PlaneMap } from './smoothMap';
+import { createRayMap, createSmoothMap, type PlaneMap } from './smoothMap';
 
 export type { PlaneMap } from './smoothMap';
 
@@ -35,13 +35,24 @@ const MAX_TILE_MM = 10;
 const EXACT_MM = 2e-5;
 const MESH_MM = 0.001;
 
-/** The map about an anchor, read from tiles. */
-function readSmoothly(base: PlaneMap, surface: Surface, ax: number, ay: number): PlaneMap {
+/** Tiles for maps about an anchor: their side, and how truly they are read, both mm. */
+function chooseTiles(surface: Surface, ax: number, ay: number): [tileMm: number, toleranceMm: number] {
   const k = new Float64Array(2);
   surface.curvatureInto(ax, ay, k);
   const tile = Math.min(MAX_TILE_MM, Math.max(MIN_TILE_MM, TILE_SHARE / Math.max(1e-6, Math.abs(k[0]!), Math.abs(k[1]!))));
-  return createSmoothMap(base, tile, surface.kind === 'free' ? Math.max(MESH_MM, 2 * (surface.chordMm ?? 0)) : EXACT_MM);
+  return [tile, surface.kind === 'free' ? Math.max(MESH_MM, 2 * (surface.chordMm ?? 0)) : EXACT_MM];
 }
+
+/** The map about an anchor, read from tiles. */
+const readSmoothly = (base: PlaneMap, surface: Surface, ax: number, ay: number): PlaneMap => createSmoothMap(base, ...chooseTiles(surface, ax, ay));
+
+/** Walking straight on from an anchor, read from tiles along rays where each walk is dear. */
+const walkSmoothly = (surface: Surface, ax: number, ay: number): PlaneMap => {
+  const base = straightOn(surface, ax, ay);
+  const { walkFrom } = surface;
+  return walkFrom ? createRayMap(base, (du, dv) => walkFrom(ax, ay, du, dv), ...chooseTiles(surface, ax, ay)) : base;
+};
+
 /** Where a ray is taken to have met the surface, mm. */
 const HIT_MM = 1e-10;
 const MAX_RAY_STEPS = 400;
@@ -118,7 +129,7 @@ export function createLayMap(lay: Lay, surface: Surface): LayMap {
       return { ...common, about, aboutExactly: about };
     }
     case 'level': return { ...common, byLetter: lay.letters === 'rigid', about: bent, aboutExactly: bent };
-    case 'drape': return { ...common, aboutExactly: (ax, ay) => straightOn(surface, ax, ay), about: (ax, ay) => (surface.kind === 'cone' ? straightOn(surface, ax, ay) : readSmoothly(straightOn(surface, ax, ay), surface, ax, ay)) };
+    case 'drape': return { ...common, aboutExactly: (ax, ay) => straightOn(surface, ax, ay), about: (ax, ay) => walkSmoothly(surface, ax, ay) };
   }
 }
 

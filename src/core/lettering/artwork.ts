@@ -1,4 +1,5 @@
 import { GRID_MM, unionRings } from '../base/boolean';
+import { regionsMayMeet } from '../base/meet';
 import {
   boxesOverlap, computeBox, concatRings, emptyRings, isEmptyBox, joinBoxes, mapRings, packRings,
   type Affine, type Box, type Chains, type Rings,
@@ -225,7 +226,7 @@ function computeText(inscription: TextInscription, context: LetteringContext): I
 /** Plane places about an anchor, as x y in turn, taken to the sheet; null where one is off the surface. */
 function toSheetPoints(layer: PieceLayer, [ax, ay]: readonly [number, number], uv: readonly number[]): Float64Array | null {
   if (layer.lay.plain) return Float64Array.from(uv, (v, i) => v + (i % 2 ? ay : ax));
-  const map = layer.lay.about(ax, ay);
+  const map = layer.lay.aboutExactly(ax, ay);
   const out = new Float64Array(uv.length), at = new Float64Array(3);
   for (let i = 0; i < uv.length; i += 2) {
     if (!map.map(uv[i]!, uv[i + 1]!, at)) return null;
@@ -382,13 +383,14 @@ function finish(
   };
 }
 
-/** Unites only the glyphs whose boxes overlap (joined scripts, marks); the others are clean already. */
+/** Unites only the glyphs that meet (joined scripts, marks); the others are clean already, and stay equal to the last digit. */
 function mergeOverlapping(placed: readonly Rings[], boxes: readonly Box[]): Rings {
   const order = placed.map((_, i) => i).filter((i) => !isEmptyBox(boxes[i]!)).sort((a, b) => boxes[a]!.minX - boxes[b]!.minX);
   const touching = new Set<number>();
   order.forEach((i, k) => {
     for (let m = k + 1; m < order.length && boxes[order[m]!]!.minX <= boxes[i]!.maxX; m++) {
-      if (boxesOverlap(boxes[i]!, boxes[order[m]!]!)) {
+      if (touching.has(i) && touching.has(order[m]!)) continue;
+      if (boxesOverlap(boxes[i]!, boxes[order[m]!]!) && regionsMayMeet(placed[i]!, placed[order[m]!]!)) {
         touching.add(i);
         touching.add(order[m]!);
       }

@@ -71,9 +71,12 @@ export function createPieceLayer(lay: LayMap, surface: Surface): PieceLayer {
   const bend = (rings: Rings, closed: boolean, map: PlaneMap, straightMm: number): LaidPiece => {
     let lands = true, facing = 1;
     const out = bendRings(rings, 0, 0, closed, (u, v, o) => {
+      // The rest of a piece that does not land need not be known: it is left out.
+      if (!lands) return;
       if (!map.map(u, v, o)) lands = false;
       else if (o[2]! < facing) facing = o[2]!;
     }, straightMm);
+    if (!lands) return { rings: out, stretch: 1, facing, lands };
     const box = computeBox(rings.xy);
     let stretch = 1;
     if (!isEmptyBox(box)) {

@@ -1,7 +1,7 @@
 import type { BlankOf } from '../job/blankSchema';
 import { createPatch, type CellGrid, type Patch } from '../shape/patch';
 import type { ShapeMesh } from '../shape/shapeMesh';
-import { FLAT_MM_PER_RAD, outsideBox, type Surface } from './surface';
+import { FLAT_MM_PER_RAD, outsideBox, type Surface, type Walk } from './surface';
 import { TRUE_SHEET } from './trueSheet';
 
 /** Half the width of the sheet that stands in for a shape that is not there, mm. */
@@ -122,7 +122,8 @@ function createLocator(p: Float64Array, t: Uint32Array, grid: CellGrid) {
           for (let i = grid.start[cell]!; i < grid.start[cell + 1]!; i++) {
             const f = grid.list[i]!;
             const a = 3 * t[3 * f]!, b = 3 * t[3 * f + 1]!, d = 3 * t[3 * f + 2]!;
-            const away = Math.hypot((p[a]! + p[b]! + p[d]!) / 3 - x, (p[a + 1]! + p[b + 1]! + p[d + 1]!) / 3 - y);
+            const dx = (p[a]! + p[b]! + p[d]!) / 3 - x, dy = (p[a + 1]! + p[b + 1]! + p[d + 1]!) / 3 - y;
+            const away = dx * dx + dy * dy;
             if (away < best) {
               best = away;
               found = f;
@@ -212,6 +213,27 @@ function createPatchSurface(blank: BlankOf<'free'>, patch: Patch): Surface {
     out[1] = faceCurvatures[2 * f + 1] = mean - spread;
   };
 
+  const walkFrom = (x: number, y: number, du: number, dv: number): Walk => {
+    const f0 = top.find(x, y, Infinity);
+    const start = f0 >= 0 ? f0 : top.findNear(x, y);
+    const z = top.height(start);
+    faceNormal(start, n);
+    // Sheet x on the face: (1, 0, zx).
+    const ex = [1, 0, -n[0]! / n[2]!];
+    const le = Math.hypot(...ex);
+    const u = ex.map((v) => v / le);
+    const w = [n[1]! * u[2]! - n[2]! * u[1]!, n[2]! * u[0]! - n[0]! * u[2]!, n[0]! * u[1]! - n[1]! * u[0]!];
+    const length = Math.hypot(du, dv);
+    const way = length > 0 ? traceGeodesic(p, t, neighbours, start, [x, y, z], [0, 1, 2].map((k) => (du * u[k]! + dv * w[k]!) / length)) : null;
+    return {
+      toInto(share, out) {
+        out[0] = x;
+        out[1] = y;
+        return (!way || way(share * length, out)) && f0 >= 0;
+      },
+    };
+  };
+
   // Chord of a face of the mean size over the mean curvature: a² κ / 8.
   const k = new Float64Array(2);
   let bendSum = 0;
@@ -285,28 +307,8 @@ function createPatchSurface(blank: BlankOf<'free'>, patch: Patch): Surface {
       out[1] = steep;
       out[2] = steep;
     },
-    expInto(x, y, du, dv, out) {
-      const f0 = top.find(x, y, Infinity);
-      const start = f0 >= 0 ? f0 : top.findNear(x, y);
-      const pos = [x, y, top.height(start)];
-      faceNormal(start, n);
-      // Sheet x on the face: (1, 0, zx).
-      const ex = [1, 0, -n[0]! / n[2]!];
-      const le = Math.hypot(...ex);
-      const u = ex.map((v) => v / le);
-      const w = [n[1]! * u[2]! - n[2]! * u[1]!, n[2]! * u[0]! - n[0]! * u[2]!, n[0]! * u[1]! - n[1]! * u[0]!];
-      const length = Math.hypot(du, dv);
-      if (length === 0) {
-        out[0] = x;
-        out[1] = y;
-        return f0 >= 0;
-      }
-      const dir = [0, 1, 2].map((k) => (du * u[k]! + dv * w[k]!) / length);
-      const fine = traceGeodesic(p, t, neighbours, start, pos, dir, length);
-      out[0] = pos[0]!;
-      out[1] = pos[1]!;
-      return fine && f0 >= 0;
-    },
+    walkFrom,
+    expInto: (x, y, du, dv, out) => walkFrom(x, y, du, dv).toInto(1, out),
     toSheet(px, py, pz) {
       const f = over(px, py);
       const z = top.height(f);
@@ -318,70 +320,72 @@ function createPatchSurface(blank: BlankOf<'free'>, patch: Patch): Surface {
 
 /**
  * Walks straight on over the faces: within a face along a line, across an edge as if both faces lay flat.
- * @param pos Start, moved to the end. @param dir Unit direction in the start's face, turned with it.
- * @returns Whether the way stayed on the patch; past its edge it goes on straight.
+ * @param pos Start. @param dir Unit direction in the start's face.
+ * @returns Goes on to a distance from the start, mm, never back, and writes x and y there: whether the way stayed on the patch;
+ * past its edge it goes on straight.
  */
-function traceGeodesic(p: Float64Array, t: Uint32Array, neighbours: Int32Array, start: number, pos: number[], dir: number[], lengthMm: number): boolean {
-  let f = start, from = -1, left = lengthMm;
+function traceGeodesic(p: Float64Array, t: Uint32Array, neighbours: Int32Array, start: number, pos: readonly number[], dir: readonly number[]): (distanceMm: number, out: Float64Array) => boolean {
+  let f = start, from = -1, gone = 0, crossings = 0, lost = false;
   let px = pos[0]!, py = pos[1]!, pz = pos[2]!, dx = dir[0]!, dy = dir[1]!, dz = dir[2]!;
-  const end = (fine: boolean): boolean => {
-    pos[0] = px + left * dx;
-    pos[1] = py + left * dy;
-    pos[2] = pz + left * dz;
-    return fine;
-  };
-  for (let crossing = 0; crossing < MAX_CROSSINGS; crossing++) {
-    const base = 3 * f;
-    const A = 3 * t[base]!, B = 3 * t[base + 1]!, C = 3 * t[base + 2]!;
-    const ux = p[B]! - p[A]!, uy = p[B + 1]! - p[A + 1]!, uz = p[B + 2]! - p[A + 2]!;
-    const vx = p[C]! - p[A]!, vy = p[C + 1]! - p[A + 1]!, vz = p[C + 2]! - p[A + 2]!;
-    const nx = uy * vz - uz * vy, ny = uz * vx - ux * vz, nz = ux * vy - uy * vx;
-    let exit = -1, exitAt = Infinity;
-    for (let k = 0; k < 3; k++) {
-      if (k === from) continue;
-      const i = k === 0 ? A : k === 1 ? B : C, j = k === 0 ? B : k === 1 ? C : A;
-      const ex = p[j]! - p[i]!, ey = p[j + 1]! - p[i + 1]!, ez = p[j + 2]! - p[i + 2]!;
-      // Outward across the edge: e × n; its length does not matter to where it is crossed.
-      const mx = ey * nz - ez * ny, my = ez * nx - ex * nz, mz = ex * ny - ey * nx;
-      const speed = dx * mx + dy * my + dz * mz;
-      if (!(speed > 0)) continue;
-      const gap = (p[i]! - px) * mx + (p[i + 1]! - py) * my + (p[i + 2]! - pz) * mz;
-      const at = gap > 0 ? gap / speed : 0;
-      if (at < exitAt) {
-        exitAt = at;
-        exit = k;
+  return (distanceMm, out) => {
+    while (!lost) {
+      const base = 3 * f;
+      const A = 3 * t[base]!, B = 3 * t[base + 1]!, C = 3 * t[base + 2]!;
+      const ux = p[B]! - p[A]!, uy = p[B + 1]! - p[A + 1]!, uz = p[B + 2]! - p[A + 2]!;
+      const vx = p[C]! - p[A]!, vy = p[C + 1]! - p[A + 1]!, vz = p[C + 2]! - p[A + 2]!;
+      const nx = uy * vz - uz * vy, ny = uz * vx - ux * vz, nz = ux * vy - uy * vx;
+      let exit = -1, exitAt = Infinity;
+      for (let k = 0; k < 3; k++) {
+        if (k === from) continue;
+        const i = k === 0 ? A : k === 1 ? B : C, j = k === 0 ? B : k === 1 ? C : A;
+        const ex = p[j]! - p[i]!, ey = p[j + 1]! - p[i + 1]!, ez = p[j + 2]! - p[i + 2]!;
+        // Outward across the edge: e × n; its length does not matter to where it is crossed.
+        const mx = ey * nz - ez * ny, my = ez * nx - ex * nz, mz = ex * ny - ey * nx;
+        const speed = dx * mx + dy * my + dz * mz;
+        if (!(speed > 0)) continue;
+        const gap = (p[i]! - px) * mx + (p[i + 1]! - py) * my + (p[i + 2]! - pz) * mz;
+        const at = gap > 0 ? gap / speed : 0;
+        if (at < exitAt) {
+          exitAt = at;
+          exit = k;
+        }
       }
+      if (exit < 0 || gone + exitAt >= distanceMm) break;
+      px += exitAt * dx;
+      py += exitAt * dy;
+      pz += exitAt * dz;
+      gone += exitAt;
+      const g = neighbours[base + exit]!;
+      if (g < 0 || ++crossings > MAX_CROSSINGS) {
+        lost = true;
+        break;
+      }
+      const own = t[base + exit]!;
+      const i = 3 * own, j = 3 * t[base + ((exit + 1) % 3)]!;
+      let ex = p[j]! - p[i]!, ey = p[j + 1]! - p[i + 1]!, ez = p[j + 2]! - p[i + 2]!;
+      const le = 1 / (Math.sqrt(ex * ex + ey * ey + ez * ez) || 1);
+      ex *= le;
+      ey *= le;
+      ez *= le;
+      const along = dx * ex + dy * ey + dz * ez;
+      // Into the next face, square to the edge.
+      let entered = 0;
+      for (let k = 0; k < 3; k++) if (neighbours[3 * g + k] === f && t[3 * g + ((k + 1) % 3)] === own) entered = k;
+      const apex = 3 * t[3 * g + ((entered + 2) % 3)]!;
+      const qx = p[apex]! - p[i]!, qy = p[apex + 1]! - p[i + 1]!, qz = p[apex + 2]! - p[i + 2]!;
+      const qe = qx * ex + qy * ey + qz * ez;
+      const mx = qx - qe * ex, my = qy - qe * ey, mz = qz - qe * ez;
+      const across = Math.sqrt(Math.max(0, 1 - along * along)) / (Math.sqrt(mx * mx + my * my + mz * mz) || 1);
+      dx = along * ex + across * mx;
+      dy = along * ey + across * my;
+      dz = along * ez + across * mz;
+      f = g;
+      from = entered;
     }
-    if (exit < 0 || exitAt >= left) return end(true);
-    px += exitAt * dx;
-    py += exitAt * dy;
-    pz += exitAt * dz;
-    left -= exitAt;
-    const g = neighbours[base + exit]!;
-    if (g < 0) return end(false);
-    const own = t[base + exit]!;
-    const i = 3 * own, j = 3 * t[base + ((exit + 1) % 3)]!;
-    let ex = p[j]! - p[i]!, ey = p[j + 1]! - p[i + 1]!, ez = p[j + 2]! - p[i + 2]!;
-    const le = 1 / (Math.sqrt(ex * ex + ey * ey + ez * ez) || 1);
-    ex *= le;
-    ey *= le;
-    ez *= le;
-    const along = dx * ex + dy * ey + dz * ez;
-    // Into the next face, square to the edge.
-    let entered = 0;
-    for (let k = 0; k < 3; k++) if (neighbours[3 * g + k] === f && t[3 * g + ((k + 1) % 3)] === own) entered = k;
-    const apex = 3 * t[3 * g + ((entered + 2) % 3)]!;
-    const qx = p[apex]! - p[i]!, qy = p[apex + 1]! - p[i + 1]!, qz = p[apex + 2]! - p[i + 2]!;
-    const qe = qx * ex + qy * ey + qz * ez;
-    const mx = qx - qe * ex, my = qy - qe * ey, mz = qz - qe * ez;
-    const across = Math.sqrt(Math.max(0, 1 - along * along)) / (Math.sqrt(mx * mx + my * my + mz * mz) || 1);
-    dx = along * ex + across * mx;
-    dy = along * ey + across * my;
-    dz = along * ez + across * mz;
-    f = g;
-    from = entered;
-  }
-  return end(false);
+    out[0] = px + (distanceMm - gone) * dx;
+    out[1] = py + (distanceMm - gone) * dy;
+    return !lost;
+  };
 }
 
 const dot = (a: readonly number[], b: readonly number[]): number => a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!;

@@ -1,7 +1,7 @@
 import type { Meridian } from './meridian';
 import { POLE_RADIUS_MM } from './meridian';
 import { meetRoundQuadric } from './ray';
-import type { Surface } from './surface';
+import type { Surface, Walk } from './surface';
 
 export interface RevolvedOptions {
   kind: 'cone' | 'turned';
@@ -12,8 +12,9 @@ export interface RevolvedOptions {
 }
 
 /** Steps of the geodesic integrator: below 2e-6 mm on walks of 20 mm over a ball of 15 mm, against spherical trigonometry in checks/. */
-const MIN_STEPS = 3;
-const MAX_STEPS = 64;
+const MIN_STEP_MM = 0.01;
+const MAX_STEPS = 4096;
+const MIN_BEND = 1e-6;
 const BEND_STEP_MM = 0.1;
 const STEP_RAD = 0.035;
 
@@ -52,22 +53,19 @@ export function createRevolved(m: Meridian, { kind, boreMm, seamRad, refRadiusMm
     return a > 0;
   };
 
-  /** Geodesic equations s'' = r r' θ'², θ'' = −2 (r'/r) s' θ', by Runge–Kutta of fourth order. */
-  const expByWalking = (x: number, y: number, du: number, dv: number, out: Float64Array): boolean => {
-    const length = Math.hypot(du, dv);
+  /** Geodesic equations s'' = r r' θ'², θ'' = −2 (r'/r) s' θ', by Runge–Kutta of fourth order with steps as the place asks. */
+  const walkFrom = (x: number, y: number, du: number, dv: number): Walk => {
+    const speed = Math.hypot(du, dv);
     m.at(x, o);
     let s = x, th = 0, vs = du, vt = dv / clamp(o[1]!);
-    const bend = Math.max(Math.abs(o[4]!), Math.abs(o[2]!) / clamp(o[1]!), Math.abs(o[3]!) / clamp(o[1]!), 1e-6);
-    const steps = Math.min(MAX_STEPS, Math.max(MIN_STEPS, Math.ceil((length * bend) / STEP_RAD)));
-    const h = 1 / steps;
-    let fine = true;
-    for (let k = 0; k < steps; k++) {
+    let gone = 0, fine = true;
+    const step = (h: number): void => {
       let ds = 0, dt = 0, dvs = 0, dvt = 0;
       let ps = 0, pvs = 0, pvt = 0;
       for (let stage = 0; stage < 4; stage++) {
         const w = stage === 0 ? 0 : stage === 3 ? h : h / 2;
-        const cs = s + w * ps, cvs = vs + w * pvs, cvt = vt + w * pvt;
-        m.at(cs, o);
+        const cvs = vs + w * pvs, cvt = vt + w * pvt;
+        m.at(s + w * ps, o);
         const r = clamp(o[1]!);
         if (o[1]! <= POLE_RADIUS_MM) fine = false;
         ps = cvs;
@@ -83,10 +81,24 @@ export function createRevolved(m: Meridian, { kind, boreMm, seamRad, refRadiusMm
       th += (h * dt) / 6;
       vs += (h * dvs) / 6;
       vt += (h * dvt) / 6;
-    }
-    out[0] = s;
-    out[1] = y + ref * th;
-    return fine && Number.isFinite(s) && Number.isFinite(th);
+    };
+    return {
+      toInto(share, out) {
+        while (gone < share) {
+          m.at(s, o);
+          const r = clamp(o[1]!);
+          const bend = Math.max(Math.abs(o[4]!), Math.abs(o[2]!) / r, Math.abs(o[3]!) / r, MIN_BEND);
+          // Equal steps over what is left, as far as can be seen from here.
+          const left = share - gone;
+          const steps = Math.max(1, Math.ceil((left * speed) / Math.max(MIN_STEP_MM, speed / MAX_STEPS, STEP_RAD / bend)));
+          step(left / steps);
+          gone = steps === 1 ? share : gone + left / steps;
+        }
+        out[0] = s;
+        out[1] = y + ref * th;
+        return fine && Number.isFinite(s) && Number.isFinite(th);
+      },
+    };
   };
 
   return {
@@ -154,7 +166,8 @@ export function createRevolved(m: Meridian, { kind, boreMm, seamRad, refRadiusMm
       out[1] = bend[1]!;
       out[2] = bend[2]!;
     },
-    expInto: straight ? expOnCone : expByWalking,
+    expInto: straight ? expOnCone : (x, y, du, dv, out) => walkFrom(x, y, du, dv).toInto(1, out),
+    ...(!straight && { walkFrom }),
     ...(straight && {
       rayInto(from: ArrayLike<number>, d: ArrayLike<number>, out: Float64Array): number {
         meetRoundQuadric(from, d, startRadius - startX * tanAlpha, tanAlpha, roots);

@@ -35,6 +35,8 @@ export interface Surface {
    * @returns Whether the way stays on the surface; if not, `out` holds the best that can be said.
    */
   expInto(x: number, y: number, du: number, dv: number, out: Float64Array): boolean;
+  /** The same walk, to be stopped at more than one place. Left out where `expInto` is a closed form and costs next to nothing. */
+  walkFrom?(x: number, y: number, du: number, dv: number): Walk;
   /**
    * First place at which a ray meets the surface from outside, in closed form: sheet x and y to `out[0..1]`. Left out where there
    * is no closed form.
@@ -58,6 +60,15 @@ export interface Surface {
   flat: boolean;
   /** From where to where it looks the same, so that what fits at one place fits, moved, at another. */
   homogeneous: 'everywhere' | 'round' | 'nowhere';
+}
+
+/** A walk straight on over a surface, taken up where it was left. */
+export interface Walk {
+  /**
+   * Goes on until it has come `share` of its (du, dv); never back. Sheet place to `out[0..1]`.
+   * @returns Whether the way stayed on the surface so far; if not, `out` holds the best that can be said.
+   */
+  toInto(share: number, out: Float64Array): boolean;
 }
 
 /** Degrees of turn (or mm across, where nothing turns) that a sheet y stands for. */
