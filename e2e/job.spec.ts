@@ -126,6 +126,31 @@ test('lettering is moved by dragging and by arrow keys, and one undo takes a dra
   await expect(turn).toHaveValue('0');
 });
 
+test('a keystroke draws the blank once, with the new letters; no frame with the old ones goes before', async ({ page }) => {
+  // A frame for nothing holds the page up where there is no graphics card, and the letters come that much later.
+  await page.addInitScript(() => {
+    const told = ((window as unknown as { drawn: string[] }).drawn = [] as string[]);
+    const proto = WebGL2RenderingContext.prototype;
+    const { clear, bufferData } = proto;
+    proto.clear = function (mask) {
+      told.push('frame');
+      clear.call(this, mask);
+    };
+    proto.bufferData = function (this: WebGL2RenderingContext, ...args: Parameters<typeof bufferData>) {
+      told.push('geometry');
+      bufferData.apply(this, args);
+    } as typeof bufferData;
+  });
+  await newJob(page, 'EDDY');
+  await page.getByLabel('Words').press('End');
+  await page.waitForTimeout(2500);
+  await page.evaluate(() => (window as unknown as { drawn: string[] }).drawn.splice(0));
+  await page.keyboard.type('S');
+  const drawn = () => page.evaluate(() => (window as unknown as { drawn: string[] }).drawn);
+  await expect.poll(drawn).toContain('frame');
+  expect((await drawn())[0]).toBe('geometry');
+});
+
 test('what would spoil the piece stops the download until it is acknowledged', async ({ page }) => {
   await newJob(page, 'R');
   await page.getByLabel('Mirrored (stamp)').check();

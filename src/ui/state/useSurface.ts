@@ -1,6 +1,6 @@
 'use client';
 
-import { createContext, useContext, useEffect, useRef, useState } from 'react';
+import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react';
 import type { BlankOf, Job, ShapeRef } from '../../core/job/schema';
 import type { ShapeMesh } from '../../core/shape/shapeMesh';
 import { getPatchKey, keepPatch } from '../../core/surface/free';
@@ -35,7 +35,7 @@ export function useBlankSurface(blank: Job['blank']): BlankSurface {
   const [ready, setReady] = useState<{ blank: FreeBlank; key: string } | null>(null);
   const [progress, setProgress] = useState<number | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
-  const getWorker = () => (worker.current ??= createShapeWorker());
+  const getWorker = useCallback(() => (worker.current ??= createShapeWorker()), []);
   useEffect(() => () => {
     worker.current?.dispose();
     worker.current = null;
@@ -68,25 +68,24 @@ export function useBlankSurface(blank: Job['blank']): BlankSurface {
   }, [key]);
 
   const surface = blank.kind !== 'free' ? createSurface(blank) : ready ? createSurface(ready.key === key ? blank : ready.blank, pageShapes) : createSurface(blank, NO_SHAPES);
-  return {
-    surface, shapes: pageShapes, progress, failure,
-    async importShape(file) {
-      const controller = new AbortController();
-      abort.current = controller;
-      setProgress(0);
-      try {
-        const answer = await getWorker().call({ kind: 'import', file }, { signal: controller.signal, deadlineMs: IMPORT_DEADLINE_MS, onProgress: setProgress });
-        if (answer.kind !== 'mesh') return { text: answer.kind === 'refused' ? answer.text : `${file.name} could not be read` };
-        meshes.set(answer.id, answer.mesh);
-        return { id: answer.id, mesh: answer.mesh };
-      } catch (error) {
-        return { text: (error as WorkerFailure).kind === 'cancelled' ? `Reading ${file.name} was stopped` : `${file.name} could not be read: ${(error as Error).message}` };
-      } finally {
-        setProgress(null);
-      }
-    },
-    stop: () => abort.current?.abort(),
-  };
+  const importShape = useCallback(async (file: File) => {
+    const controller = new AbortController();
+    abort.current = controller;
+    setProgress(0);
+    try {
+      const answer = await getWorker().call({ kind: 'import', file }, { signal: controller.signal, deadlineMs: IMPORT_DEADLINE_MS, onProgress: setProgress });
+      if (answer.kind !== 'mesh') return { text: answer.kind === 'refused' ? answer.text : `${file.name} could not be read` };
+      meshes.set(answer.id, answer.mesh);
+      return { id: answer.id, mesh: answer.mesh };
+    } catch (error) {
+      return { text: (error as WorkerFailure).kind === 'cancelled' ? `Reading ${file.name} was stopped` : `${file.name} could not be read: ${(error as Error).message}` };
+    } finally {
+      setProgress(null);
+    }
+  }, [getWorker]);
+  const stop = useCallback(() => abort.current?.abort(), []);
+  // The same as long as nothing in it is new: all that hangs on it, the scene too, would else be drawn at every keystroke.
+  return useMemo(() => ({ surface, shapes: pageShapes, progress, failure, importShape, stop }), [surface, progress, failure, importShape, stop]);
 }
 
 export const SurfaceContext = createContext<BlankSurface | null>(null);
