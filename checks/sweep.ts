@@ -1,4 +1,4 @@
-/** Brute-force sweep of a sharp V along exported paths: what is really cut at places across the outline. */
+/** Brute-force sweep of a V, sharp or with a flat tip, along exported paths: what is really cut at places across the outline. */
 import type { Rings } from '../src/core/base/rings';
 import type { Surface } from '../src/core/surface/surface';
 
@@ -13,7 +13,7 @@ const STEP_MM = 0.004;
 /** Cells of the table of places, mm. */
 const CELL_MM = 0.5;
 
-export function createSweep(lines: readonly string[], halfAngleDeg: number) {
+export function createSweep(lines: readonly string[], halfAngleDeg: number, tipMm = 0) {
   const cot = 1 / Math.tan((halfAngleDeg * Math.PI) / 180);
   const cells = new Map<string, number[]>();
   const places: number[] = [];
@@ -43,7 +43,7 @@ export function createSweep(lines: readonly string[], halfAngleDeg: number) {
   }
   const table = Float64Array.from(places);
 
-  /** Whether a point lies in any cone: the largest of (height over the tip along the axis) − (lateral distance · cot β). */
+  /** Whether a point lies in any cone: the largest of (height over the tip along the axis) − (lateral distance beyond the flat · cot β). */
   const inside = (x: number, y: number, z: number): number => {
     let best = -Infinity;
     const r = Math.ceil((reach || 2.5) / CELL_MM);
@@ -55,7 +55,7 @@ export function createSweep(lines: readonly string[], halfAngleDeg: number) {
         const dx = x - table[6 * at]!, dy = y - table[6 * at + 1]!, dz = z - table[6 * at + 2]!;
         const h = dx * table[6 * at + 3]! + dy * table[6 * at + 4]! + dz * table[6 * at + 5]!;
         const lateral = Math.sqrt(Math.max(0, dx * dx + dy * dy + dz * dz - h * h));
-        const margin = h - lateral * cot;
+        const margin = h - Math.max(0, lateral - tipMm / 2) * cot;
         if (margin > best) best = margin;
       }
     }
@@ -71,14 +71,19 @@ export function createSweep(lines: readonly string[], halfAngleDeg: number) {
      * @returns Largest distance at which something outside is cut, and at which something inside is left, mm.
      */
     measureEdge(rings: Rings, surface: Surface, spacingMm: number) {
-      reach = 2;
       const p = new Float64Array(3);
+      // From the deepest tip up its flank to the surface, and a little.
+      reach = 0.3;
+      for (let i = 0; i < table.length; i += 6) {
+        const deep = -surface.toSheet(table[i]!, table[i + 1]!, table[i + 2]!).heightMm;
+        reach = Math.max(reach, 0.3 + tipMm / 2 + deep * Math.hypot(1, 1 / cot));
+      }
       const cutAt = (x: number, y: number) => {
         surface.pointInto(x, y, p);
         return inside(p[0]!, p[1]!, p[2]!) > 0;
       };
       const measure = createTrueDistance(rings, surface);
-      let outside = 0;
+      let outside = 0, outsideAt = [NaN, NaN];
       const left: number[] = [];
       for (let k = 0; k + 1 < rings.starts.length; k++) {
         const from = rings.starts[k]!, n = rings.starts[k + 1]! - from;
@@ -94,7 +99,7 @@ export function createSweep(lines: readonly string[], halfAngleDeg: number) {
             for (const o of PROBES_MM) {
               if (!cutAt(x + o * nx, y + o * ny)) break;
               const at = measure(x + o * nx, y + o * ny);
-              if (!at.inside) outside = Math.max(outside, at.distance);
+              if (!at.inside && at.distance > outside) [outside, outsideAt] = [at.distance, [x, y]];
             }
             let uncut = 0;
             for (const o of PROBES_MM) {
@@ -108,7 +113,7 @@ export function createSweep(lines: readonly string[], halfAngleDeg: number) {
         }
       }
       left.sort((a, b) => a - b);
-      return { outside, uncut: left[left.length - 1] ?? 0, uncut95: left[Math.floor(0.95 * (left.length - 1))] ?? 0, samples: left.length };
+      return { outside, outsideAt, uncut: left[left.length - 1] ?? 0, uncut95: left[Math.floor(0.95 * (left.length - 1))] ?? 0, samples: left.length };
     },
   };
 }

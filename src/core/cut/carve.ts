@@ -1,4 +1,4 @@
-import { computeBox, concatRings, isEmptyRings, type Rings } from '../base/rings';
+import { concatRings, isEmptyRings, type Rings } from '../base/rings';
 import { ok, type Result } from '../base/result';
 import type { VCarveCut, Tool } from '../job/schema';
 import { computeMedialAxis, PRUNE_TOLERANCE_MM } from '../medial/medialAxis';
@@ -8,6 +8,7 @@ import type { Work } from '../machine/stance';
 import { createChart } from './chart';
 import { computeFloor } from './floor';
 import { createContactSolver } from './contact';
+import { keepToAllowed } from './keepToAllowed';
 import { splitPieces } from './pieces';
 import { createProfile, type Profile } from './profile';
 import { getDeepest, simplifyStroke } from './stroke';
@@ -101,7 +102,7 @@ export function computeVCarve(
 const NOTHING: Readonly<CarvePlan> = { strokes: [], deepestMm: 0, wantedMm: 0, tooSteep: 0 };
 
 function carvePiece(rings: Rings, maxDepthMm: number, sheet: Work, profile: Profile, engine: VoronoiEngine, onProgress: (share: number) => void): Result<CarvePlan, OutlineError> {
-  const chart = createChart(sheet, computeBox(rings.xy), profile);
+  const chart = createChart(sheet, rings, profile);
   if (chart.tooSteep) return ok({ ...NOTHING, tooSteep: 1 });
   const { work, shiftX } = chart;
   // Off the grid after a chart: united and proven anew.
@@ -119,6 +120,8 @@ function carvePiece(rings: Rings, maxDepthMm: number, sheet: Work, profile: Prof
   const turns: number[] = [];
   const strokes = trails
     .filter((t) => getDeepest(t) > MIN_DEPTH_MM)
+    .map((t) => (chart.plain ? t : keepToAllowed(simplifyStroke(t, SIMPLIFY_TOLERANCE_MM), solver, outline)))
+    .flatMap((t) => (profile.flatMm > 0 ? leaveOutRubbing(t) : [t]))
     .map((t) => simplifyStroke(limited ? capDepth(t, maxDepthMm, turns) : t, SIMPLIFY_TOLERANCE_MM));
   if (limited) strokes.push(...computeFloor(outline, work, profile, solver, maxDepthMm, shiftX, turns));
   return ok({ strokes: strokes.map((s) => chart.toSheet(s)), deepestMm: Math.min(deepest, maxDepthMm), wantedMm: deepest, tooSteep: 0 });
@@ -131,6 +134,27 @@ function moveStroke(points: Float64Array, dx: number, dy: number): Float64Array 
     out[i + 1]! += dy;
   }
   return out;
+}
+
+/** Where a flat tip fits into a stroke no deeper than this it would rub more than cut, mm. */
+const RUBBING_MM = 0.002;
+
+/** The runs of a trail in which a flat tip cuts. */
+function leaveOutRubbing(points: Float64Array): Float64Array[] {
+  const runs: number[][] = [[]];
+  for (let i = 0; i < points.length; i += 3) {
+    const d = points[i + 2]!;
+    if (i > 0) {
+      const d0 = points[i - 1]!;
+      if (d0 > RUBBING_MM !== d > RUBBING_MM) {
+        const t = (RUBBING_MM - d0) / (d - d0);
+        runs[runs.length - 1]!.push(points[i - 3]! + t * (points[i]! - points[i - 3]!), points[i - 2]! + t * (points[i + 1]! - points[i - 2]!), RUBBING_MM);
+        if (d <= RUBBING_MM) runs.push([]);
+      }
+    }
+    if (d > RUBBING_MM) runs[runs.length - 1]!.push(points[i]!, points[i + 1]!, d);
+  }
+  return runs.filter((r) => r.length >= 6).map((r) => Float64Array.from(r));
 }
 
 /** The stroke with its depth limited, and a point wherever it reaches the limit; those are added to `turns`, x y in turn. */

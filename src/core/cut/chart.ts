@@ -1,5 +1,5 @@
-import type { Box, Rings } from '../base/rings';
-import type { Work } from '../machine/stance';
+import { computeBox, type Rings } from '../base/rings';
+import { computeLean, type Work } from '../machine/stance';
 import type { Profile } from './profile';
 
 /**
@@ -17,8 +17,8 @@ export interface Chart {
   toSheet(points: Float64Array): Float64Array;
   /** A leaning tool stands beside the middle of its print: by this much of the print's radius, in the chart. */
   shiftX: number;
-  /** Largest reach of the print over that of an upright tool at the same depth, 1 if upright. */
-  reach: number;
+  /** √A of the middle: what lies along the lean is drawn shorter by it, 1 if upright. */
+  root: number;
   /** How much deeper the low rim of a leaning flat tip lies than its middle, along the tool, mm. */
   tipRiseMm: number;
   /** Whether the surface rises steeper than the cutter's flank, so that it cannot cut there at all. */
@@ -29,8 +29,12 @@ export interface Chart {
 const STEP_MM = 1e-4;
 /** A lean less than this is none, and a stretch. */
 const NONE = 1e-9;
-/** cos²λ − sin²λ·tan²β below this: the flank nearly lies on the surface. */
+/** A flank that stands off the surface by less than this nearly lies on it: its groove has no edge worth the name, radians. */
+const MIN_STAND_RAD = (5 * Math.PI) / 180;
+/** Least of cos²λ − sin²λ·tan²β that is reckoned with; with the flank standing so far off it is always more. */
 const MIN_OPENING = 0.02;
+/** Places along an outline at which that is looked at. */
+const OPENING_LOOKS = 60;
 
 /**
  * The chart of a piece. For a tool axis leaning by λ from the normal towards unit tangent τ, a V of half-angle β at depth d
@@ -38,7 +42,8 @@ const MIN_OPENING = 0.02;
  * point above the tip. Scaling p by √A makes it a circle whose middle lies r·tan λ·tan β beside that point. Derived here;
  * checked by the swept cone in checks/.
  */
-export function createChart(work: Work, box: Box, profile: Profile): Chart {
+export function createChart(work: Work, rings: Rings, profile: Profile): Chart {
+  const box = computeBox(rings.xy);
   const cx = (box.minX + box.maxX) / 2, cy = (box.minY + box.maxY) / 2;
   const n = new Float64Array(6), a = new Float64Array(6);
   work.frameInto(cx, cy, n);
@@ -62,7 +67,7 @@ export function createChart(work: Work, box: Box, profile: Profile): Chart {
   const e2 = cross(normal, e1);
   const tanBeta = profile.cotBeta > 0 ? 1 / profile.cotBeta : 0;
   const opening = cos * cos - sin * sin * tanBeta * tanBeta;
-  const tooSteep = !(cos > 0 && opening > MIN_OPENING);
+  const tooSteep = !(opensAt(work, cx, cy, tanBeta) && opensAlong(work, rings, tanBeta));
   const root = Math.sqrt(Math.max(MIN_OPENING, opening));
   // Sheet → chart: columns are the pictures of the sheet's unit vectors.
   const m = [root * dot(px, e1), dot(px, e2), root * dot(py, e1), dot(py, e2)] as const;
@@ -76,7 +81,7 @@ export function createChart(work: Work, box: Box, profile: Profile): Chart {
     tooSteep,
     shiftX: tooSteep ? 0 : tan * tanBeta,
     tipRiseMm: tooSteep ? 0 : profile.flatMm * tan,
-    reach: tooSteep ? 1 : (Math.max(cos, 0.02) / root) * (1 + tan * tanBeta),
+    root: tooSteep ? 1 : root,
     work: {
       ...work,
       isometric: false,
@@ -106,8 +111,20 @@ export function createChart(work: Work, box: Box, profile: Profile): Chart {
   };
 }
 
+/** Whether the flank opens away from the surface at a place, so that it cuts there at all. */
+function opensAt(work: Work, x: number, y: number, tanBeta: number): boolean {
+  return computeLean(work, x, y) + Math.atan(tanBeta) < Math.PI / 2 - MIN_STAND_RAD;
+}
+
+/** … and at places all along an outline: on curved stock a letter may lie half in reach and half not. */
+function opensAlong(work: Work, rings: Rings, tanBeta: number): boolean {
+  const step = 2 * Math.max(1, Math.floor(rings.xy.length / 2 / OPENING_LOOKS));
+  for (let i = 0; i < rings.xy.length; i += step) if (!opensAt(work, rings.xy[i]!, rings.xy[i + 1]!, tanBeta)) return false;
+  return true;
+}
+
 const createPlain = (work: Work): Chart => ({
-  plain: true, tooSteep: false, shiftX: 0, tipRiseMm: 0, reach: 1, work, toChart: (rings) => rings, toSheet: (points) => points,
+  plain: true, tooSteep: false, shiftX: 0, tipRiseMm: 0, root: 1, work, toChart: (rings) => rings, toSheet: (points) => points,
 });
 
 const dot = (a: readonly number[], b: readonly number[]): number => a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!;

@@ -1,5 +1,6 @@
 import type { Outline } from '../medial/outline';
 import type { Work } from '../machine/stance';
+import type { Chart } from './chart';
 import type { Profile } from './profile';
 
 /** How far a cutter may go down at a place before it touches the outline there, and where it touches. */
@@ -48,16 +49,38 @@ export interface ContactSolver {
   slopeAt(contact: Contact): number;
 }
 
-/** What leaning does to the cutter's print (see `Chart`): its reach over an upright tool's, and how far its low rim lies deeper, mm. */
-export interface LeanOfPrint {
-  reach: number;
-  tipRiseMm: number;
-}
+/** How the outline is drawn (see `Chart`), and how far the low rim of a leaning flat lies deeper than its middle, mm. */
+export type DrawnOutline = Pick<Chart, 'plain' | 'root' | 'tipRiseMm'>;
+const ON_SHEET: DrawnOutline = { plain: true, root: 1, tipRiseMm: 0 };
+/** Step for derivatives, mm. */
+const STEP_MM = 1e-4;
+/** The print is not taken to be longer than an upright tool's by more than this. */
+const MAX_SPREAD = 30;
 
-export function createContactSolver(o: Outline, surface: Work, profile: Profile, lean: LeanOfPrint = { reach: 1, tipRiseMm: 0 }): ContactSolver {
-  const reachShare = lean.reach;
-  // Under a leaning tool the least on a segment lies farther from the foot of its perpendicular, and is the more below it.
-  const footSlack = 1.15 * reachShare;
+export function createContactSolver(o: Outline, surface: Work, profile: Profile, lean: DrawnOutline = ON_SHEET): ContactSolver {
+  const tanBeta = profile.cotBeta > 0 ? 1 / profile.cotBeta : 0;
+  const normal = new Float64Array(6), px = new Float64Array(3), py = new Float64Array(3);
+  /** How far the print reaches in the chart here, over the half-width of an upright tool's on a true sheet. */
+  let spread = 1;
+  const findSpread = (): void => {
+    if (lean.plain) return;
+    surface.frameInto(atX, atY, normal);
+    const cos = Math.max(0.02, frame[3]! * normal[3]! + frame[4]! * normal[4]! + frame[5]! * normal[5]!);
+    const tt = (Math.sqrt(Math.max(0, 1 - cos * cos)) / cos) * tanBeta;
+    const root = cos * Math.sqrt(Math.max(1e-4, 1 - tt * tt));
+    // Least true length for a length of the chart, taken as the middle's own shortening leaves it.
+    surface.pointInto(atX + STEP_MM, atY, px);
+    surface.pointInto(atX, atY + STEP_MM, py);
+    let e = 0, f = 0, g = 0;
+    for (let k = 0; k < 3; k++) {
+      const du = ((px[k]! - frame[k]!) / STEP_MM) * lean.root, dv = (py[k]! - frame[k]!) / STEP_MM;
+      e += du * du;
+      f += du * dv;
+      g += dv * dv;
+    }
+    const least = Math.sqrt(Math.max(1e-6, (e + g) / 2 - Math.hypot((e - g) / 2, f)));
+    spread = Math.min(MAX_SPREAD, ((cos / root) * (1 + tt) * Math.max(1, lean.root / root)) / Math.min(1, least));
+  };
   const frame = new Float64Array(6);
   const curvature = new Float64Array(2);
   const p = new Float64Array(3);
@@ -190,8 +213,11 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
       // A convex surface only falls away, so nothing beyond the groove's half-width can be touched; a concave one rises
       // towards the cutter, by less than this margin while the groove is narrower than 0.4 of the radius.
       surface.curvatureInto(atX, atY, curvature);
-      const half = reachShare * Math.max(profile.flatMm, profile.halfWidthAt(Math.max(contact.depthMm, 0)));
+      findSpread();
+      const half = spread * Math.max(profile.flatMm, profile.halfWidthAt(Math.max(contact.depthMm, 0)));
       const reach = 1.3 * half * (1 + 2 * half * Math.max(0, -curvature[1]!)) + 0.005;
+      // Where the chart is not true, or the tool leans, the least on a segment lies farther from the foot of its perpendicular.
+      const footSlack = 1.15 * spread;
       let least = contact;
       for (const i of o.index!.search(atX - reach, atY - reach, atX + reach, atY + reach)) {
         const j = o.next[i]!;

@@ -3,6 +3,7 @@ import { computeBox, getRing, isEmptyRings, type Rings } from '../base/rings';
 import { toRings, type Outline } from '../medial/outline';
 import type { Work } from '../machine/stance';
 import type { ContactSolver } from './contact';
+import { keepToAllowed } from './keepToAllowed';
 import type { Profile } from './profile';
 
 /** Height of the ridges left between neighbouring floor passes of a V cutter, mm. */
@@ -15,6 +16,11 @@ const MAX_FLOOR_PASSES = 2000;
 /** Most by which a straight piece of a wall pass may leave the wall, mm; shorter pieces are not looked at. */
 const WALL_TOLERANCE_MM = 0.0004;
 const MIN_WALL_PIECE_MM = 0.02;
+/** Places of the outline at which its width is looked at, and the share of the least by which the wall pass is inset to begin with. */
+const WIDTH_LOOKS = 24;
+const INSET_SHARE = 0.97;
+/** A leaning cutter's groove is sought up to so many doublings of an upright one's. */
+const MAX_DOUBLINGS = 8;
 
 /**
  * Closed passes at a fixed depth: one along the inside of the outline where the cutter just touches it, and as many
@@ -40,11 +46,13 @@ export function computeFloor(
   const stretch = midX / midY;
   // Where the groove's width changes over the piece, by its least: what is inset too little is moved in, what too much is lost.
   let wideX = midX, widestX = midX;
-  for (const [x, y] of [[box.minX, box.minY], [box.maxX, box.minY], [box.maxX, box.maxY], [box.minX, box.maxY]] as const) {
-    const [ownX, ownY] = findGrooveHalfWidths(surface, profile, depthMm, x, y);
+  const step = 2 * Math.max(1, Math.floor(rings.xy.length / 2 / WIDTH_LOOKS));
+  for (let i = 0; i < rings.xy.length && !surface.isometric; i += step) {
+    const [ownX, ownY] = findGrooveHalfWidths(surface, profile, depthMm, rings.xy[i]!, rings.xy[i + 1]!);
     wideX = Math.min(wideX, ownX, ownY * stretch);
     widestX = Math.max(widestX, ownX, ownY * stretch);
   }
+  wideX *= INSET_SHARE;
   const stepMm = 2 * profile.halfWidthAt(FLOOR_RIDGE_MM);
   const scaled = scaleY(rings, stretch);
   const passes: Float64Array[] = [];
@@ -53,7 +61,7 @@ export function computeFloor(
     const placed = shift(scaleY(inset, 1 / stretch), -shiftX * wideX);
     for (let k = 0; k + 1 < placed.starts.length; k++) {
       const ring = subdivide(getRing(placed, k), MAX_WALL_PIECE_MM);
-      if (pass === 0) passes.push(...settleOnWall(ring, solver, o, depthMm, turns, 2 * wideX));
+      if (pass === 0) passes.push(...settleOnWall(ring, solver, o, depthMm, turns, TURN_SLACK * widestX - wideX));
       // Nearer than the groove is wide somewhere, a pass may not be as deep everywhere.
       else if (wideX + pass * stepMm < WIDTH_SLACK * (2 * widestX - wideX)) passes.push(...riseToAllowed(subdivide(Float64Array.from(ring), CHECKED_PIECE_MM), solver, o, depthMm));
       else passes.push(closeAtDepth(ring, depthMm));
@@ -63,7 +71,10 @@ export function computeFloor(
   return passes;
 }
 
-/** Half-width of the groove at a depth, along sheet x and along sheet y, mm, measured on the sheet at a place. */
+/**
+ * Half-width of the groove at a depth, along sheet x and along sheet y through its middle, mm, measured on the sheet. A leaning
+ * tool stands beside that middle, along x.
+ */
 export function findGrooveHalfWidths(surface: Work, profile: Profile, depthMm: number, x: number, y: number): [number, number] {
   const frame = new Float64Array(6);
   const p = new Float64Array(3);
@@ -74,17 +85,23 @@ export function findGrooveHalfWidths(surface: Work, profile: Profile, depthMm: n
     const drop = -(q[0]! * frame[3]! + q[1]! * frame[4]! + q[2]! * frame[5]!);
     return drop + profile.heightAt(Math.hypot(q[0]! + drop * frame[3]!, q[1]! + drop * frame[4]!, q[2]! + drop * frame[5]!));
   };
-  const solve = (ux: number, uy: number): number => {
+  const solve = (fromX: number, ux: number, uy: number): number => {
     let lo = 0;
-    let hi = 6 * profile.halfWidthAt(depthMm) + 1e-6;
+    let hi = 2 * profile.halfWidthAt(depthMm) + 1e-6;
+    for (let k = 0; k < MAX_DOUBLINGS && allowed(fromX + hi * ux, hi * uy) <= depthMm; k++) {
+      lo = hi;
+      hi *= 2;
+    }
     for (let k = 0; k < 60; k++) {
       const w = (lo + hi) / 2;
-      if (allowed(w * ux, w * uy) > depthMm) hi = w;
+      if (allowed(fromX + w * ux, w * uy) > depthMm) hi = w;
       else lo = w;
     }
     return (lo + hi) / 2;
   };
-  return [(solve(1, 0) + solve(-1, 0)) / 2, (solve(0, 1) + solve(0, -1)) / 2];
+  const ahead = solve(0, 1, 0), behind = solve(0, -1, 0);
+  const middle = (ahead - behind) / 2;
+  return [(ahead + behind) / 2, (solve(middle, 0, 1) + solve(middle, 0, -1)) / 2];
 }
 
 function shift(rings: Rings, dx: number): Rings {
@@ -126,19 +143,23 @@ const MIN_FLOOR_SHARE = 0.5;
 /** A pass in the making: points in turn, broken off where there is none. */
 class PassBuilder {
   private readonly runs: number[][] = [[]];
-  private broken = false;
+  private brokenAtStart = false;
   add(x: number, y: number, depth: number): void {
     this.runs[this.runs.length - 1]!.push(x, y, depth);
   }
   breakOff(): void {
-    this.broken = true;
+    if (this.runs.length === 1 && this.runs[0]!.length === 0) this.brokenAtStart = true;
     if (this.runs[this.runs.length - 1]!.length > 0) this.runs.push([]);
   }
-  /** The pass closed, or its runs; the last goes on into the first. */
+  /** The pass closed, or its runs; the last goes on into the first, unless it is broken off between them. */
   finish(): Float64Array[] {
-    const runs = this.runs.filter((run) => run.length > 0);
-    if (runs.length === 0) return [];
-    if (!this.broken) return [Float64Array.from([...runs[0]!, ...runs[0]!.slice(0, 3)])];
+    const { runs } = this;
+    const first = runs[0]!, last = runs[runs.length - 1]!;
+    if (runs.length === 1 && !this.brokenAtStart) return first.length > 0 ? [Float64Array.from([...first, ...first.slice(0, 3)])] : [];
+    if (runs.length > 1 && !this.brokenAtStart && last.length > 0) {
+      last.push(...first);
+      runs.shift();
+    }
     return runs.filter((run) => run.length >= 6).map((run) => Float64Array.from(run));
   }
 }
@@ -153,21 +174,55 @@ function riseToAllowed(xy: ArrayLike<number>, solver: ContactSolver, o: Outline,
     if (allowed < MIN_FLOOR_SHARE * depthMm) pass.breakOff();
     else pass.add(x, y, Math.min(depthMm, allowed));
   }
-  return pass.finish();
+  return pass.finish().map((run) => keepToAllowed(run, solver, o));
 }
 
 /** A wall is found where at least this share of the depth is allowed; what is missing is at a corner, and the axis cuts it. */
 const SETTLED_SHARE = 0.98;
 
-/** A turn of the inset sharper than this is a corner between two walls, cosine of 12°. */
-const CORNER_COS = Math.cos((12 * Math.PI) / 180);
+/** A turn of the inset sharper than this may be a corner between two walls, degrees; so may one of a curve drawn by few chords. */
+const CORNER_DEG = 12;
+/** How much wider than anywhere looked at the groove may be where two walls meet. */
+const TURN_SLACK = 1.3;
 const MAX_WALL_SPLITS = 8;
+
+/**
+ * Which corners of the inset are places where the axis crosses the depth: the sharpest first, each place once, and none farther
+ * off than a corner moves when its two walls move by the slack.
+ * @returns Index into `turns` by point of the inset.
+ */
+function matchTurns(xy: readonly number[], turns: readonly number[], slackMm: number): Map<number, number> {
+  const n = xy.length / 2;
+  const corners: { i: number; rad: number }[] = [];
+  for (let i = 0; i < n; i++) {
+    const a = (i + n - 1) % n, b = (i + 1) % n;
+    const ux = xy[2 * i]! - xy[2 * a]!, uy = xy[2 * i + 1]! - xy[2 * a + 1]!, vx = xy[2 * b]! - xy[2 * i]!, vy = xy[2 * b + 1]! - xy[2 * i + 1]!;
+    // Walls meet where the region, on the left, is less than half a turn wide.
+    const rad = Math.atan2(ux * vy - uy * vx, ux * vx + uy * vy);
+    if (rad > (CORNER_DEG * Math.PI) / 180) corners.push({ i, rad });
+  }
+  const found = new Map<number, number>(), used = new Set<number>();
+  for (const { i, rad } of corners.sort((p, q) => q.rad - p.rad)) {
+    let best = slackMm / Math.max(0.05, Math.cos(rad / 2)), nearest = -1;
+    for (let t = 0; t < turns.length; t += 2) {
+      const away = Math.hypot(turns[t]! - xy[2 * i]!, turns[t + 1]! - xy[2 * i + 1]!);
+      if (away < best && !used.has(t)) {
+        best = away;
+        nearest = t;
+      }
+    }
+    if (nearest < 0) continue;
+    used.add(nearest);
+    found.set(i, nearest);
+  }
+  return found;
+}
 
 /**
  * Moves each point to or from its nearest contact until exactly the wanted depth is allowed there, and puts points in between
  * until the pass keeps to that; corners go where the axis crosses the depth, since two walls meet there.
  */
-function settleOnWall(xy: readonly number[], solver: ContactSolver, o: Outline, depthMm: number, turns: readonly number[], nearMm: number): Float64Array[] {
+function settleOnWall(xy: readonly number[], solver: ContactSolver, o: Outline, depthMm: number, turns: readonly number[], slackMm: number): Float64Array[] {
   const n = xy.length / 2;
   const place = new Float64Array(3);
   /** @returns Whether about the depth is allowed where it ends up: in a place too narrow it is nowhere. */
@@ -193,28 +248,14 @@ function settleOnWall(xy: readonly number[], solver: ContactSolver, o: Outline, 
     place[2] = Math.min(depthMm, allowed);
     return allowed > SETTLED_SHARE * depthMm;
   };
-  const findTurn = (x: number, y: number): number => {
-    let best = nearMm * nearMm, found = -1;
-    for (let i = 0; i < turns.length; i += 2) {
-      const d = (turns[i]! - x) ** 2 + (turns[i + 1]! - y) ** 2;
-      if (d < best) {
-        best = d;
-        found = i;
-      }
-    }
-    return found;
-  };
   // The inset's own points, corners taken from the axis.
+  const turnAt = matchTurns(xy, turns, slackMm);
+  // Points in too narrow a place are left out; whether what is between their neighbours can be cut is told by its middle.
   const points: number[] = [];
   for (let i = 0; i < n; i++) {
-    const [x, y] = [xy[2 * i]!, xy[2 * i + 1]!];
-    const a = (i + n - 1) % n, b = (i + 1) % n;
-    const ux = x - xy[2 * a]!, uy = y - xy[2 * a + 1]!, vx = xy[2 * b]! - x, vy = xy[2 * b + 1]! - y;
-    const cos = (ux * vx + uy * vy) / (Math.hypot(ux, uy) * Math.hypot(vx, vy) || 1);
-    const turn = cos < CORNER_COS ? findTurn(x, y) : -1;
-    if (turn >= 0) points.push(turns[turn]!, turns[turn + 1]!, depthMm);
-    else if (settle(x, y)) points.push(place[0]!, place[1]!, place[2]!);
-    else points.push(NaN, NaN, NaN);
+    const turn = turnAt.get(i);
+    if (turn !== undefined) points.push(turns[turn]!, turns[turn + 1]!, depthMm);
+    else if (settle(xy[2 * i]!, xy[2 * i + 1]!)) points.push(place[0]!, place[1]!, place[2]!);
   }
   const pass = new PassBuilder();
   const split = (x0: number, y0: number, d0: number, x1: number, y1: number, d1: number, depth: number): void => {
@@ -230,14 +271,10 @@ function settleOnWall(xy: readonly number[], solver: ContactSolver, o: Outline, 
     pass.add(x, y, d);
     split(x, y, d, x1, y1, d1, depth - 1);
   };
-  for (let i = 0; i < n; i++) {
-    const a = 3 * i, b = 3 * ((i + 1) % n);
-    if (Number.isNaN(points[a]!)) {
-      pass.breakOff();
-      continue;
-    }
+  for (let a = 0; a < points.length; a += 3) {
+    const b = (a + 3) % points.length;
     pass.add(points[a]!, points[a + 1]!, points[a + 2]!);
-    if (!Number.isNaN(points[b]!)) split(points[a]!, points[a + 1]!, points[a + 2]!, points[b]!, points[b + 1]!, points[b + 2]!, MAX_WALL_SPLITS);
+    split(points[a]!, points[a + 1]!, points[a + 2]!, points[b]!, points[b + 1]!, points[b + 2]!, MAX_WALL_SPLITS);
   }
   return pass.finish();
 }

@@ -184,7 +184,8 @@ export function computeTrueAxis(
     };
     const end = nodes.subarray(3 * vb, 3 * vb + 3);
     const tiny = Math.hypot(m.x[vb]! - m.x[va]!, m.y[vb]! - m.y[va]!) < 0.001;
-    if (!tiny && !(flat && straight)) split(0, nodes.slice(3 * va, 3 * va + 3), 1, end, 0);
+    // On a plate under a sharp V it is straight in depth as well; a blunt tip makes a kink of it, a ball a bow.
+    if (!tiny) split(0, nodes.slice(3 * va, 3 * va + 3), 1, end, 0);
     points.push(end[0]!, end[1]!, end[2]!);
     if (k % 256 === 0) onProgress(0.3 + (0.7 * k) / m.a.length);
     return Float64Array.from(points);

@@ -115,7 +115,7 @@ const WORDING = {
     ['notes', `the tool of "${d.name}" leans by up to ${n(d.deg, 1)}° against the surface, and its grooves with it; depths are measured along the tool`,
       d.tilts ? 'The head reaches no farther: set its limits at Machines, or move the lettering' : 'Nothing need be done; a head that tilts, or a wedge under the rotary, would bring it upright'],
   'leans-too-far': (d: { name: string; pieces: number }) =>
-    ['spoils', `"${d.name}" leaves out ${d.pieces} piece${d.pieces > 1 ? 's' : ''}: the tool leans so far that its flank lies on the surface`, 'Take a finer included angle, tilt the head, or move the lettering to where the blank is less steep'],
+    ['spoils', `"${d.name}" leaves out ${d.pieces} piece${d.pieces > 1 ? 's' : ''}: the tool leans so far that its flank all but lies on the surface`, 'Take a finer included angle, tilt the head, or move the lettering to where the blank is less steep'],
   'cutter-too-big': (d: { name: string; tool: string; radiusMm: number; needsMm: number; depthMm: number }) =>
     ['spoils', `in the hollow of ${n(d.radiusMm, 2)} mm radius ${d.tool} does not fit for "${d.name}": at ${n(d.depthMm, 3)} mm deep it needs a radius of ${n(d.needsMm, 2)} mm`,
       'Take a cutter of smaller diameter or finer angle, or letter less deep'],

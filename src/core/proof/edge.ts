@@ -28,6 +28,8 @@ const MAX_SAMPLES = 20_000;
 const FAR_MM = 1;
 /** A margin below this may come from a piece whose box reaches here and whose groove does not, mm. */
 const NEAR_MM = 0.02;
+/** Pieces looked at for a place that none cuts: short ones lie thick together. */
+const FAR_LOOKS = 100;
 
 /**
  * Proves the edges of all V-carves: at places along each outline, the deepest margin that any part of the path leaves
@@ -121,7 +123,7 @@ export function createMargin(laid: LaidPaths, cutIndex: number, work: Work, prof
   }
   if (pieces.length === 0) index.add(0, 0, 0, 0);
   index.finish();
-  // A piece whose foot is this much worse than the best cannot win; where the sheet stretches or the tool leans feet say less.
+  // A level piece whose foot is this much worse than the best cannot win; where the sheet stretches or the tool leans feet say less.
   const worthMm = work.isometric && work.poseInto === work.frameInto ? 0.1 : 2;
   const frame = new Float64Array(6);
   const q = new Float64Array(3);
@@ -140,62 +142,81 @@ export function createMargin(laid: LaidPaths, cutIndex: number, work: Work, prof
     return depth - drop - profile.heightAt(lateral);
   };
   let at = 0, from = -1, askedX = 0, askedY = 0;
+  /** The best place along a piece for the point asked for, from its foot on, if that might be better than `best`. */
+  let foundAt = 0;
+  const climb = (i: number, best: number): number => {
+    const ax = s[3 * i - 3]!, ay = s[3 * i - 2]!;
+    const dx = s[3 * i]! - ax, dy = s[3 * i + 1]! - ay;
+    const lengthSquared = dx * dx + dy * dy;
+    let t = lengthSquared > 0 ? Math.min(1, Math.max(0, ((askedX - ax) * dx + (askedY - ay) * dy) / lengthSquared)) : 1;
+    let here = marginFrom(i, t);
+    // Where the depth slopes by m along the piece the best place lies m·ℓ/√(cot² − m²) beyond the foot, and is that much better.
+    const share = Math.min(1, Math.abs(s[3 * i + 2]! - s[3 * i - 1]!) / (profile.cotBeta * Math.sqrt(lengthSquared) || 1));
+    const gain = lateral * profile.cotBeta * (1 - Math.sqrt(1 - share * share));
+    if (here > best - worthMm - gain && lengthSquared > 0) {
+      // The margin rises towards one place along the piece, off the foot where the depth slopes or the tool leans: close in on it.
+      for (let step = 0.25; step > 1e-4; step /= 2) {
+        for (const way of [-step, step]) {
+          for (;;) {
+            const next = Math.min(1, Math.max(0, t + way));
+            const there = next === t ? -Infinity : marginFrom(i, next);
+            if (!(there > here)) break;
+            here = there;
+            t = next;
+          }
+        }
+      }
+    }
+    foundAt = t;
+    return here;
+  };
   const ask = (x: number, y: number): number => {
     askedX = x;
     askedY = y;
     from = -1;
     work.pointInto(x, y, q);
     let best = -FAR_MM;
-    const look = (k: number): void => {
-      const i = pieces[k]!;
-      const ax = s[3 * i - 3]!, ay = s[3 * i - 2]!;
-      const dx = s[3 * i]! - ax, dy = s[3 * i + 1]! - ay;
-      const lengthSquared = dx * dx + dy * dy;
-      let t = lengthSquared > 0 ? Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / lengthSquared)) : 1;
-      let here = marginFrom(i, t);
-      if (here > best - worthMm && lengthSquared > 0) {
-        // The margin rises towards one place along the piece, off the foot where the depth slopes or the tool leans: close in on it.
-        for (let step = 0.25; step > 1e-4; step /= 2) {
-          for (const way of [-step, step]) {
-            for (;;) {
-              const next = Math.min(1, Math.max(0, t + way));
-              const there = next === t ? -Infinity : marginFrom(i, next);
-              if (!(there > here)) break;
-              here = there;
-              t = next;
-            }
-          }
-        }
-      }
+    const inReach = index.search(x, y, x, y);
+    for (const k of inReach) {
+      const here = climb(pieces[k]!, best);
       if (here > best) {
         best = here;
-        from = i;
-        at = t;
+        from = pieces[k]!;
+        at = foundAt;
       }
-    };
-    const inReach = index.search(x, y, x, y);
-    inReach.forEach(look);
-    // Past the end of a groove, at a corner that a blunt tip cannot reach, the nearest pieces tell how far it stays away.
-    if (best < -NEAR_MM) index.neighbors(x, y, inReach.length + 8).forEach(look);
+    }
+    if (best >= -NEAR_MM) return best;
+    // Past the end of a groove, at a corner that a blunt tip cannot reach: not the piece that lacks least depth is nearest, for the
+    // same lack is farther off where the flank leans towards the surface.
+    let nearest = -Infinity;
+    for (const k of index.neighbors(x, y, inReach.length + FAR_LOOKS, FAR_MM)) {
+      const here = climb(pieces[k]!, Math.max(-FAR_MM, best));
+      if (!(here > -FAR_MM)) continue;
+      const off = here / fallFrom(pieces[k]!, foundAt);
+      if (off > nearest) {
+        nearest = off;
+        best = here;
+        from = pieces[k]!;
+        at = foundAt;
+      }
+    }
     return best;
   };
-  return Object.assign(ask, {
-    fall() {
-      if (from < 0) return profile.cotBeta || 1;
-      marginFrom(from, at);
-      for (let k = 0; k < 3; k++) axis[k] = frame[3 + k]!;
-      const d = [0, 1, 2].map((k) => q[k]! - frame[k]!);
-      const drop = -(d[0]! * axis[0]! + d[1]! * axis[1]! + d[2]! * axis[2]!);
-      for (let k = 0; k < 3; k++) beside[k] = lateral > 0 ? (d[k]! + drop * axis[k]!) / lateral : 0;
-      // On the flat or the ball of a tip the flank's slope still tells how far its edge is.
-      const rise = profile.cotBeta || 1;
-      // Gradient of drop + h(lateral) in space, its part along the surface.
-      work.frameInto(askedX, askedY, normal);
-      const g = [0, 1, 2].map((k) => -axis[k]! + rise * beside[k]!);
-      const out = g[0]! * normal[3]! + g[1]! * normal[4]! + g[2]! * normal[5]!;
-      return Math.max(1e-3, Math.hypot(...g.map((v, k) => v - out * normal[3 + k]!)));
-    },
-  });
+  const fallFrom = (i: number, t: number): number => {
+    marginFrom(i, t);
+    for (let k = 0; k < 3; k++) axis[k] = frame[3 + k]!;
+    const d = [0, 1, 2].map((k) => q[k]! - frame[k]!);
+    const drop = -(d[0]! * axis[0]! + d[1]! * axis[1]! + d[2]! * axis[2]!);
+    for (let k = 0; k < 3; k++) beside[k] = lateral > 0 ? (d[k]! + drop * axis[k]!) / lateral : 0;
+    // On the flat or the ball of a tip the flank's slope still tells how far its edge is.
+    const rise = profile.cotBeta || 1;
+    // Gradient of drop + h(lateral) in space, its part along the surface.
+    work.frameInto(askedX, askedY, normal);
+    const g = [0, 1, 2].map((k) => -axis[k]! + rise * beside[k]!);
+    const out = g[0]! * normal[3]! + g[1]! * normal[4]! + g[2]! * normal[5]!;
+    return Math.max(1e-3, Math.hypot(...g.map((v, k) => v - out * normal[3 + k]!)));
+  };
+  return Object.assign(ask, { fall: () => (from < 0 ? profile.cotBeta || 1 : fallFrom(from, at)) });
 }
 
 /** Most by which a print of a given reach goes over the sheet along x and y, where the sheet stretches or the tool leans. */

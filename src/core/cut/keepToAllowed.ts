@@ -1,0 +1,30 @@
+import type { Outline } from '../medial/outline';
+import type { ContactSolver } from './contact';
+
+/** Most by which the middle of a straight piece may lie deeper than is allowed there, mm, and how often it is parted for it. */
+const DEEPER_MM = 0.0005;
+const MAX_PARTINGS = 6;
+
+/**
+ * Puts points in where a piece's middle would lie deeper than is allowed there: between two points of a path the outline that is
+ * touched first may change, which neither of them shows.
+ * @param points x, y, depth triples. O(pieces · near segments).
+ */
+export function keepToAllowed(points: Float64Array, solver: ContactSolver, o: Outline): Float64Array {
+  const out: number[] = [points[0]!, points[1]!, points[2]!];
+  const part = (x0: number, y0: number, d0: number, x1: number, y1: number, d1: number, depth: number): void => {
+    const x = (x0 + x1) / 2, y = (y0 + y1) / 2, d = (d0 + d1) / 2;
+    if (depth === 0 || Math.max(d0, d1) <= 0 || Math.hypot(x1 - x0, y1 - y0) < 4 * DEEPER_MM) return;
+    solver.moveTo(x, y);
+    const allowed = solver.findLeast(solver.findContact(o.index!.neighbors(x, y, 1)[0]!)).depthMm;
+    if (d <= allowed + DEEPER_MM) return;
+    part(x0, y0, d0, x, y, allowed, depth - 1);
+    out.push(x, y, allowed);
+    part(x, y, allowed, x1, y1, d1, depth - 1);
+  };
+  for (let i = 3; i < points.length; i += 3) {
+    part(points[i - 3]!, points[i - 2]!, points[i - 1]!, points[i]!, points[i + 1]!, points[i + 2]!, MAX_PARTINGS);
+    out.push(points[i]!, points[i + 1]!, points[i + 2]!);
+  }
+  return Float64Array.from(out);
+}
