@@ -18,7 +18,9 @@ export interface Contact {
 const MAX_WALK = 200;
 /** Golden section: share kept a step, and how near it comes to the least, mm. */
 const GOLDEN = (Math.sqrt(5) - 1) / 2;
-const GOLDEN_MM = 1e-5;
+const GOLDEN_MM = 5e-5;
+/** Most by which a hollow surface sinks below the chord of a segment, mm. */
+const DROP_SLACK_MM = 5e-4;
 /** A leaning rim may lie deeper than its share on a flat surface by this factor, on a curved one. */
 const RIM_SLACK = 1.3;
 /**
@@ -86,13 +88,14 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
   const p = new Float64Array(3);
   let atX = 0;
   let atY = 0;
-  let lastLateral = 0;
+  let lastLateral = 0, lastDrop = 0;
 
   const depthTo = (x: number, y: number): number => {
     surface.pointInto(x, y, p);
     const qx = p[0]! - frame[0]!, qy = p[1]! - frame[1]!, qz = p[2]! - frame[2]!;
     const drop = -(qx * frame[3]! + qy * frame[4]! + qz * frame[5]!);
     const lx = qx + drop * frame[3]!, ly = qy + drop * frame[4]!, lz = qz + drop * frame[5]!;
+    lastDrop = drop;
     lastLateral = Math.sqrt(lx * lx + ly * ly + lz * lz);
     return drop + profile.heightAt(lastLateral);
   };
@@ -125,17 +128,26 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
       }
     }
     bestShare = (lo + hi) / 2;
-    let best = depthTo(ax + bestShare * dx, ay + bestShare * dy);
-    for (const end of [0, 1]) {
-      const d = depthTo(ax + end * dx, ay + end * dy);
-      if (d <= best) {
-        best = d;
-        bestShare = end;
-      }
-    }
-    return best;
+    return depthTo(ax + bestShare * dx, ay + bestShare * dy);
   };
-  const leastOnSegment = (i: number): number => {
+  /**
+   * The least on a segment near the rim of a leaning flat. Under the flat depth is the drop alone, all but linear: least at an end.
+   * Across the rim it is sought by halving, if it can be less than `least` there: nowhere is it below the lower end's drop.
+   */
+  const leastUnderFlat = (ax: number, ay: number, dx: number, dy: number, least: number): number => {
+    const a = depthTo(ax, ay), dropA = lastDrop, insideA = lastLateral <= profile.flatMm;
+    const b = depthTo(ax + dx, ay + dy), dropB = lastDrop, insideB = lastLateral <= profile.flatMm;
+    bestShare = a <= b ? 0 : 1;
+    const end = Math.min(a, b);
+    if ((insideA && insideB) || Math.min(dropA, dropB) - DROP_SLACK_MM > Math.min(least, end)) return end;
+    const share = bestShare;
+    const inner = leastByHalving(ax, ay, dx, dy);
+    if (inner < end) return inner;
+    bestShare = share;
+    return end;
+  };
+  /** @param least What it is sought for: a segment that cannot allow less may be told only roughly. */
+  const leastOnSegment = (i: number, least = Infinity): number => {
     const j = o.next[i]!;
     const ax = o.xy[2 * i]!, ay = o.xy[2 * i + 1]!;
     const dx = o.xy[2 * j]! - ax, dy = o.xy[2 * j + 1]! - ay;
@@ -143,7 +155,7 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
     const length = Math.sqrt(lengthSquared);
     let u = Math.min(1, Math.max(0, ((atX - ax) * dx + (atY - ay) * dy) / lengthSquared));
     // The kink lies on the rim of the flat: segments well outside it do not see it.
-    if (kinked && (ax + u * dx - atX) ** 2 + (ay + u * dy - atY) ** 2 < kinkReach) return leastByHalving(ax, ay, dx, dy);
+    if (kinked && (ax + u * dx - atX) ** 2 + (ay + u * dy - atY) ** 2 < kinkReach) return leastUnderFlat(ax, ay, dx, dy, least);
     let best = depthTo(ax + u * dx, ay + u * dy);
     bestShare = u;
     const ex = ax + u * dx - atX, ey = ay + u * dy - atY;
@@ -200,7 +212,7 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
         const step = forward ? o.next : o.prev;
         for (let k = 0; k < MAX_WALK && (forward ? share >= 1 : share <= 0); k++) {
           const neighbour = step[segment]!;
-          const d = leastOnSegment(neighbour);
+          const d = leastOnSegment(neighbour, depth);
           if (!(d < depth)) break;
           segment = neighbour;
           depth = d;
@@ -226,7 +238,7 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
         const u = Math.min(1, Math.max(0, ((atX - ax) * dx + (atY - ay) * dy) / (dx * dx + dy * dy)));
         const foot = depthTo(ax + u * dx, ay + u * dy);
         if (foot > least.depthMm + (footSlack - 1) * Math.abs(least.depthMm) + kinkSlack + 1e-3) continue;
-        const d = leastOnSegment(i);
+        const d = leastOnSegment(i, least.depthMm);
         if (d < least.depthMm) least = contactOn(i, bestShare, d);
       }
       return least;
