@@ -47,6 +47,8 @@ export interface ContactSolver {
   findContact(segment: number): Contact;
   /** The least allowed depth over all of the outline that the cutter could reach at `contact`'s depth; never more than it. */
   findLeast(contact: Contact): Contact;
+  /** Whether the place lies in the ink, as told by what it touches first: beyond the outline depths mean nothing. */
+  isInside(contact: Contact): boolean;
   /** Rise of the profile per lateral mm at a contact: what the allowed depth loses per mm moved towards it. */
   slopeAt(contact: Contact): number;
 }
@@ -242,6 +244,20 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
         if (d < least.depthMm) least = contactOn(i, bestShare, d);
       }
       return least;
+    },
+    isInside({ segment, x, y }) {
+      const left = (i: number): boolean => {
+        const j = o.next[i]!;
+        const ax = o.xy[2 * i]!, ay = o.xy[2 * i + 1]!;
+        return (o.xy[2 * j]! - ax) * (atY - ay) - (o.xy[2 * j + 1]! - ay) * (atX - ax) >= 0;
+      };
+      // The region is on the left of every segment; at a corner of less than half a turn it is on the left of both.
+      const atVertex = (v: number): boolean => x === o.xy[2 * v]! && y === o.xy[2 * v + 1]!;
+      const v = atVertex(segment) ? segment : atVertex(o.next[segment]!) ? o.next[segment]! : -1;
+      if (v < 0) return left(segment);
+      const u = o.prev[v]!, w = o.next[v]!;
+      const convex = (o.xy[2 * v]! - o.xy[2 * u]!) * (o.xy[2 * w + 1]! - o.xy[2 * v + 1]!) - (o.xy[2 * v + 1]! - o.xy[2 * u + 1]!) * (o.xy[2 * w]! - o.xy[2 * v]!) > 0;
+      return convex ? left(u) && left(v) : left(u) || left(v);
     },
     slopeAt(contact) {
       depthTo(contact.x, contact.y);

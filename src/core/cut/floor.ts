@@ -170,8 +170,9 @@ function riseToAllowed(xy: ArrayLike<number>, solver: ContactSolver, o: Outline,
   for (let i = 0; i < xy.length; i += 2) {
     const [x, y] = [xy[i]!, xy[i + 1]!];
     solver.moveTo(x, y);
-    const allowed = solver.findLeast(solver.findContact(o.index!.neighbors(x, y, 1)[0]!)).depthMm - CHECKED_MARGIN_MM;
-    if (allowed < MIN_FLOOR_SHARE * depthMm) pass.breakOff();
+    const contact = solver.findLeast(solver.findContact(o.index!.neighbors(x, y, 1)[0]!));
+    const allowed = contact.depthMm - CHECKED_MARGIN_MM;
+    if (allowed < MIN_FLOOR_SHARE * depthMm || !solver.isInside(contact)) pass.breakOff();
     else pass.add(x, y, Math.min(depthMm, allowed));
   }
   return pass.finish().map((run) => keepToAllowed(run, solver, o));
@@ -227,14 +228,15 @@ function settleOnWall(xy: readonly number[], solver: ContactSolver, o: Outline, 
   const place = new Float64Array(3);
   /** @returns Whether about the depth is allowed where it ends up: in a place too narrow it is nowhere. */
   const settle = (startX: number, startY: number): boolean => {
-    let x = startX, y = startY, allowed = 0;
+    let x = startX, y = startY, allowed = 0, inside = false;
     for (let k = 0; k < 12; k++) {
       solver.moveTo(x, y);
       const start = o.index!.neighbors(x, y, 1)[0]!;
       const contact = solver.findLeast(solver.findContact(start));
       allowed = contact.depthMm;
+      inside = solver.isInside(contact);
       const missing = depthMm - allowed;
-      if (Math.abs(missing) < 1e-7) break;
+      if (Math.abs(missing) < 1e-7 || !inside) break;
       const ex = x - contact.x, ey = y - contact.y;
       const away = Math.hypot(ex, ey);
       const slope = solver.slopeAt(contact);
@@ -246,7 +248,7 @@ function settleOnWall(xy: readonly number[], solver: ContactSolver, o: Outline, 
     place[0] = x;
     place[1] = y;
     place[2] = Math.min(depthMm, allowed);
-    return allowed > SETTLED_SHARE * depthMm;
+    return inside && allowed > SETTLED_SHARE * depthMm;
   };
   // The inset's own points, corners taken from the axis.
   const turnAt = matchTurns(xy, turns, slackMm);

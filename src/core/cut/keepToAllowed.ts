@@ -16,7 +16,8 @@ export function keepToAllowed(points: Float64Array, solver: ContactSolver, o: Ou
     const x = (x0 + x1) / 2, y = (y0 + y1) / 2, d = (d0 + d1) / 2;
     if (depth === 0 || Math.max(d0, d1) <= 0 || Math.hypot(x1 - x0, y1 - y0) < 4 * DEEPER_MM) return;
     solver.moveTo(x, y);
-    const allowed = solver.findLeast(solver.findContact(o.index!.neighbors(x, y, 1)[0]!)).depthMm;
+    const contact = solver.findLeast(solver.findContact(o.index!.neighbors(x, y, 1)[0]!));
+    const allowed = solver.isInside(contact) ? contact.depthMm : Math.min(0, contact.depthMm);
     if (d <= allowed + DEEPER_MM) return;
     part(x0, y0, d0, x, y, allowed, depth - 1);
     out.push(x, y, allowed);

@@ -84,7 +84,8 @@ export function computeTrueAxis(
     }
     out[0] = px;
     out[1] = py;
-    out[2] = Math.max(lowestMm, solver.findLeast(c0.depthMm < c1.depthMm ? c0 : c1).depthMm);
+    const least = solver.findLeast(c0.depthMm < c1.depthMm ? c0 : c1);
+    out[2] = Math.max(lowestMm, solver.isInside(least) ? least.depthMm : Math.min(0, least.depthMm));
   };
 
   /** What the depth allowed by a contact loses for each mm moved in direction (ux, uy). */

@@ -44,6 +44,8 @@ const WORDING = {
     ['spoils', `"${d.name}" runs ${n(d.overMm, 2)} mm off the ${d.end} of the blank`, 'Move it on to the blank, lower its height, or correct the sizes'],
   'in-clear-zone': (d: { name: string; overMm: number; end: string }) =>
     ['spoils', `"${d.name}" runs ${n(d.overMm, 2)} mm into the zone that stays clear at the ${d.end} end`, 'Move it along the blank, or shorten the zone if the chuck leaves room'],
+  'over-edge': (d: { name: string; letters: readonly string[]; xMm: number }) =>
+    ['warns', `"${d.name}" runs over an edge of the blank, ${n(d.xMm, 2)} mm along it, which breaks ${list(d.letters)}`, 'Move it away from the edge, make it smaller, or join the profile smoothly there'],
   'over-pole': (d: { name: string; letters: readonly string[] }) =>
     ['spoils', `${list(d.letters)} of "${d.name}" ${d.letters.length > 1 ? 'stand' : 'stands'} on the pole, where a turn moves nothing`, 'Move it away from the pole, or project it along the axis'],
   'letters-miss': (d: { name: string; letters: readonly string[]; from: 'outside' | 'behind' }) =>

@@ -32,6 +32,7 @@ const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMes
   'crosses-seam': [carveJob('BUOY', { words: { at: { xMm: 40, turnDeg: 175 } } }), /° over the seam/],
   'off-blank': [carveJob('BUOY', { words: { rotationDeg: 0, at: { xMm: 1, turnDeg: 0 } } }), /mm off the datum end/],
   'in-clear-zone': [carveJob('BUOY', { blank: { clearFarMm: 39 } }), /mm into the zone that stays clear at the far end/],
+  'over-edge': [onBlank(createBlank('turned'), { profile: [[0, 40], [20, 40], [50, 24]].map(([xMm, diameterMm]) => ({ xMm: xMm!, diameterMm: diameterMm!, join: 'corner' as const, bulge: 0 })) }, { at: { xMm: 20, turnDeg: 0 } }), /over an edge of the blank, 20.* mm along it, which breaks "B", "U"/],
   'over-pole': [onBlank(createBlank('cone'), { datumDiameterMm: 0 }, { at: { xMm: 3.2, turnDeg: 0 } }, { kind: 'level', letters: 'bent' }), /on the pole/],
   'letters-miss': [onBlank(createBlank('cylinder'), {}, { at: { xMm: 40, turnDeg: 90 } }, { kind: 'project', from: 'direction' }), /fall.* off the surface|does not land/],
   'too-steep': [onBlank(createBlank('cylinder'), {}, {}, { kind: 'project', steepLimitDeg: 10 }), /projected at up to [\d.]+° to the surface/],

@@ -109,6 +109,10 @@ function findStretchFaults(job: Job, surface: Surface, art: InscriptionArtwork, 
     const worst = stretched.reduce((w, l) => (Math.abs(l.stretch - 1) > Math.abs(w - 1) ? l.stretch : w), 1);
     out.push(makeFinding('stretched', { ...at, station: 'lay' }, { name, letters: names(stretched), percent: (worst - 1) * 100, limit }));
   }
+  for (const xMm of surface.edgesX ?? []) {
+    const broken = art.letters.filter((l) => l.box.minX < xMm - EDGE_SLACK_MM && l.box.maxX > xMm + EDGE_SLACK_MM);
+    if (broken.length) out.push(makeFinding('over-edge', { ...at, station: 'lay', xMm }, { name, letters: names(broken), xMm }));
+  }
   if (surface.kind === 'cone' || surface.kind === 'turned') {
     const round = art.letters.filter((l) => (l.box.maxY - l.box.minY) / surface.mmPerRad > POLE_TURN_RAD && Math.min(surface.radiusAt(l.box.minX, 0), surface.radiusAt(l.box.maxX, 0)) < 0.2 * surface.mmPerRad);
     if (round.length) out.push(makeFinding('over-pole', { ...at, station: 'lay' }, { name, letters: names(round) }));

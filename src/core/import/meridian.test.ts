@@ -21,19 +21,39 @@ const made = (text: string) => {
 };
 
 describe('toMeridian', () => {
-  it('joins lines and an arc whichever way they run, keeps the corners and bends the arc within a hundredth', () => {
+  it('joins lines and an arc whichever way they run; lines stay lines and the arc the very arc', () => {
     // A foot of Ø 40, a quarter round of radius 15 in to Ø 10, and a neck.
     const { nodes, m, notes } = made(dxf(line(10, 20, 0, 20), arc(10, 5, 15, 0, 90), line(25, 5, 60, 5)));
-    expect(nodes[0]).toMatchObject({ xMm: 0, diameterMm: 40, join: 'corner' });
-    expect(nodes.at(-1)).toMatchObject({ xMm: 60, diameterMm: 10 });
-    // The arc meets the neck at a right angle, and leaves the foot smoothly.
-    expect(nodes.filter((n) => n.join === 'corner').length).toBeLessThanOrEqual(4);
-    expect(m.lengthMm).toBeCloseTo(10 + (15 * Math.PI) / 2 + 35, 1);
+    expect(nodes.map((n) => [n.xMm, n.diameterMm].map((v) => Math.round(v * 1e6) / 1e6))).toEqual([[0, 40], [10, 40], [25, 10], [60, 10]]);
+    expect(nodes.map((n) => n.bulge !== 0)).toEqual([false, true, false, false]);
+    // A quarter turn: the tangent of a quarter of it, outward.
+    expect(nodes[1]!.bulge).toBeCloseTo(Math.tan(Math.PI / 8), 9);
+    expect(m.lengthMm).toBeCloseTo(10 + (15 * Math.PI) / 2 + 35, 6);
+    const k = new Float64Array(5);
     for (let a = 2; a < 90; a += 4) {
       const t = (a * Math.PI) / 180;
-      expect(Math.abs(m.nearest(10 + 15 * Math.cos(t), 5 + 15 * Math.sin(t)).offMm)).toBeLessThan(0.03);
+      const near = m.nearest(10 + 15 * Math.cos(t), 5 + 15 * Math.sin(t));
+      expect(Math.abs(near.offMm)).toBeLessThan(1e-6);
+      m.at(near.s, k);
+      expect(k[4]).toBeCloseTo(1 / 15, 6);
     }
     expect(notes).toEqual([]);
+  });
+  it('keeps a hollow arc hollow, two arcs that run into each other apart, and arcs drawn from the other end', () => {
+    // A cove of radius 8 into Ø 60, then a bead of radius 5 smoothly on: an ogee.
+    const { nodes, m } = made(dxf(line(0, 30, 10, 30), arc(18, 30, 8, 180, 270), arc(18, 17, 5, 0, 90), line(23, 17, 23, 10), line(23, 10, 50, 10)));
+    const bulges = nodes.map((n) => n.bulge).filter((v) => v !== 0);
+    expect(bulges.length).toBe(2);
+    expect(bulges[0]).toBeCloseTo(-Math.tan(Math.PI / 8), 9);
+    expect(bulges[1]).toBeCloseTo(Math.tan(Math.PI / 8), 9);
+    expect(m.lengthMm).toBeCloseTo(10 + 4 * Math.PI + 2.5 * Math.PI + 7 + 27, 6);
+  });
+  it('takes an ellipse for no arc, and follows it by a spline', () => {
+    const ellipse = ['0', 'ELLIPSE', '8', '0', '10', 30, '20', 0, '11', 30, '21', 0, '40', 0.5, '41', 0.5, '42', 2.6].join('\n');
+    const { nodes, m } = made(dxf(ellipse));
+    expect(nodes.every((n) => n.bulge === 0)).toBe(true);
+    const x0 = 30 + 30 * Math.cos(2.6);
+    for (let t = 0.55; t < 2.55; t += 0.1) expect(Math.abs(m.nearest(30 + 30 * Math.cos(t) - x0, 15 * Math.sin(t)).offMm)).toBeLessThan(0.02);
   });
   it('takes the longest line, turns one that lies below, and moves it to the datum end; says so', () => {
     const { nodes, notes } = made(dxf(line(5, -20, 45, -10), line(0, 50, 3, 50)));

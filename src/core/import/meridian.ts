@@ -18,7 +18,7 @@ const FIT_MM = 0.01;
 
 /**
  * Takes the longest line of a drawing as a meridian: x along the axis, y the radius. The drawing's axis is its x axis; where all
- * of the line lies below, it is turned over. Flattened curves become splines through few places, corners stay corners.
+ * of the line lies below, it is turned over. Arcs stay arcs, other curves become splines through few places, corners stay corners.
  */
 export function toMeridian(drawing: ImportedDrawing): Result<ImportedMeridian, MeridianImportError> {
   const lines = drawing.lines.map((l) => l.xy).filter((xy) => xy.length >= 4);
@@ -69,7 +69,50 @@ function joinLines(lines: readonly number[][]): number[][] {
   return rest;
 }
 
-/** Parts a polyline at its corners; straight stretches keep their ends, bent ones places close enough for a spline. */
+/** Vertices of a flattened arc lie on its circle to this, mm, and there are at least so many of them. */
+const ON_ARC_MM = 2e-6;
+const MIN_ARC_POINTS = 5;
+/** A sweep near a whole turn has no chord to speak of, degrees. */
+const MAX_ARC_DEG = 300;
+
+/**
+ * The longest arc that a flattened line follows from a vertex on: its last vertex and bulge (positive outward, which is to the left
+ * of the run's clockwise turn). Vertices of a flattened arc lie on its circle to the last digits; those of other curves do not.
+ */
+function findArc(xy: readonly number[], from: number, to: number): { end: number; bulge: number } | null {
+  if (to - from + 1 < MIN_ARC_POINTS) return null;
+  const circle = fitCircle(xy, from, from + 2, from + 4);
+  if (!circle) return null;
+  const [cx, cy, r] = circle;
+  const angle = (i: number): number => Math.atan2(xy[2 * i + 1]! - cy, xy[2 * i]! - cx);
+  const turned = (i: number): number => {
+    const d = angle(i + 1) - angle(i);
+    return d - 2 * Math.PI * Math.round(d / (2 * Math.PI));
+  };
+  const step = turned(from);
+  let sweep = 0, end = from;
+  while (end < to) {
+    const next = end + 1, d = turned(end);
+    const on = Math.abs(Math.hypot(xy[2 * next]! - cx, xy[2 * next + 1]! - cy) - r) <= ON_ARC_MM * Math.max(1, r / 50);
+    // A straight stretch that happens to end on the circle would be one long chord.
+    if (!on || Math.sign(d) !== Math.sign(step) || Math.abs(d) > 1.5 * Math.abs(step) + 1e-9 || Math.abs(sweep + d) > (MAX_ARC_DEG * Math.PI) / 180) break;
+    sweep += d;
+    end = next;
+  }
+  return end - from + 1 >= MIN_ARC_POINTS ? { end, bulge: -Math.tan(sweep / 4) } : null;
+}
+
+/** Centre and radius of the circle through three vertices; null if they lie on a line, or all but do. */
+function fitCircle(xy: readonly number[], i: number, j: number, k: number): [number, number, number] | null {
+  const ax = xy[2 * i]!, ay = xy[2 * i + 1]!;
+  const bx = xy[2 * j]! - ax, by = xy[2 * j + 1]! - ay, cx = xy[2 * k]! - ax, cy = xy[2 * k + 1]! - ay;
+  const d = 2 * (bx * cy - by * cx);
+  if (!(Math.abs(d) > 1e-9 * (Math.hypot(bx, by) + Math.hypot(cx, cy)) ** 2)) return null;
+  const u = (cy * (bx * bx + by * by) - by * (cx * cx + cy * cy)) / d, v = (bx * (cx * cx + cy * cy) - cx * (bx * bx + by * by)) / d;
+  return [ax + u, ay + v, Math.hypot(u, v)];
+}
+
+/** Parts a polyline at its corners and arcs; straight stretches keep their ends, other bent ones places close enough for a spline. */
 function fitNodes(xy: readonly number[]): MeridianNode[] {
   const n = xy.length / 2;
   const turn = (i: number): number => {
@@ -81,15 +124,30 @@ function fitNodes(xy: readonly number[]): MeridianNode[] {
   corners.push(n - 1);
   const nodes: MeridianNode[] = [];
   const put = (i: number, join: MeridianNode['join']) => nodes.push({ xMm: xy[2 * i]!, diameterMm: 2 * xy[2 * i + 1]!, join, bulge: 0 });
-  for (let c = 0; c + 1 < corners.length; c++) {
-    const from = corners[c]!, to = corners[c + 1]!;
+  /** What lies between two vertices and is no arc. */
+  const putStretch = (from: number, to: number): void => {
     put(from, 'corner');
     // Every how many points a spline needs one: halved until it would not leave the polyline by more than the fit.
     const bent = Math.max(...Array.from({ length: Math.max(0, to - from - 1) }, (_, k) => offLine(xy, from, to, from + 1 + k)), 0) > FIT_MM;
-    if (!bent) continue;
+    if (!bent) return;
     const share = Math.max(1, Math.floor(MAX_PROFILE_NODES / corners.length) - 1);
     const count = Math.min(to - from, share, Math.max(6, Math.min(40, to - from)));
     for (let k = 1; k < count; k++) put(from + Math.round((k * (to - from)) / count), 'smooth');
+  };
+  for (let c = 0; c + 1 < corners.length; c++) {
+    const to = corners[c + 1]!;
+    let from = corners[c]!;
+    for (let i = from; i < to;) {
+      const arc = findArc(xy, i, to);
+      if (!arc) {
+        i++;
+        continue;
+      }
+      if (i > from) putStretch(from, i);
+      nodes.push({ xMm: xy[2 * i]!, diameterMm: 2 * xy[2 * i + 1]!, join: 'corner', bulge: arc.bulge });
+      from = i = arc.end;
+    }
+    if (from < to) putStretch(from, to);
   }
   put(n - 1, 'corner');
   return nodes;

@@ -15,6 +15,9 @@ export interface RevolvedOptions {
 const MIN_STEP_MM = 0.01;
 const MAX_STEPS = 4096;
 const MIN_BEND = 1e-6;
+/** A profile that turns by more than this at a joint has an edge there: cosine of 2°, and how far from the joint it is told, mm. */
+const EDGE_COS = Math.cos((2 * Math.PI) / 180);
+const EDGE_LOOK_MM = 1e-4;
 const BEND_STEP_MM = 0.1;
 const STEP_RAD = 0.035;
 
@@ -31,6 +34,12 @@ export function createRevolved(m: Meridian, { kind, boreMm, seamRad, refRadiusMm
   /** Radius, kept from vanishing, so that past a pole the map goes on without blowing up. */
   const clamp = (r: number): number => (r > POLE_RADIUS_MM ? r : POLE_RADIUS_MM);
   const straight = m.joints.length === 2 && (m.at(m.lengthMm / 2, o), o[4] === 0);
+  const edgesX = m.joints.slice(1, -1).filter((s) => {
+    m.at(s - EDGE_LOOK_MM, o);
+    const [cx, cr] = [o[2]!, o[3]!];
+    m.at(s + EDGE_LOOK_MM, o);
+    return cx * o[2]! + cr * o[3]! < EDGE_COS;
+  });
   m.at(0, o);
   const sinAlpha = o[3]!;
   const startRadius = o[1]!, startX = o[0]!, cosAlpha = o[2]!;
@@ -103,6 +112,7 @@ export function createRevolved(m: Meridian, { kind, boreMm, seamRad, refRadiusMm
 
   return {
     kind,
+    ...(edgesX.length > 0 && { edgesX }),
     domain: { minX: 0, maxX: m.lengthMm, minY: ref * seamRad - period, maxY: ref * seamRad },
     outline: null,
     periodMm: period,

@@ -56,6 +56,8 @@ export interface Surface {
   isometric: boolean;
   /** About how far its faces lie from the shape they stand for, mm: for meshes; left out where it is exact. */
   chordMm?: number;
+  /** Sheet x of the edges that run round it, where a profile has a corner; left out where there is none. */
+  edgesX?: readonly number[];
   /** Whether it has no curvature anywhere. */
   flat: boolean;
   /** From where to where it looks the same, so that what fits at one place fits, moved, at another. */
