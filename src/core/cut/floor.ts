@@ -186,6 +186,8 @@ const CORNER_DEG = 12;
 /** How much wider than anywhere looked at the groove may be where two walls meet. */
 const TURN_SLACK = 1.3;
 const MAX_WALL_SPLITS = 8;
+/** Steps to the wall; each takes two or three. */
+const MAX_SETTLING = 14;
 
 /**
  * Which corners of the inset are places where the axis crosses the depth: the sharpest first, each place once, and none farther
@@ -228,22 +230,25 @@ function settleOnWall(xy: readonly number[], solver: ContactSolver, o: Outline, 
   const place = new Float64Array(3);
   /** @returns Whether about the depth is allowed where it ends up: in a place too narrow it is nowhere. */
   const settle = (startX: number, startY: number): boolean => {
-    let x = startX, y = startY, allowed = 0, inside = false;
-    for (let k = 0; k < 12; k++) {
+    let x = startX, y = startY, allowed = 0, inside = false, stepped = 0;
+    for (let k = 0; ; k++) {
       solver.moveTo(x, y);
       const start = o.index!.neighbors(x, y, 1)[0]!;
       const contact = solver.findLeast(solver.findContact(start));
+      const gained = contact.depthMm - allowed;
       allowed = contact.depthMm;
       inside = solver.isInside(contact);
       const missing = depthMm - allowed;
-      if (Math.abs(missing) < 1e-7 || !inside) break;
+      if (Math.abs(missing) < 1e-7 || !inside || k === MAX_SETTLING) break;
       const ex = x - contact.x, ey = y - contact.y;
       const away = Math.hypot(ex, ey);
       const slope = solver.slopeAt(contact);
       if (!(away > 0) || !(slope > 0)) break;
-      const step = Math.max(-0.2 * away, Math.min(0.2 * away, missing / slope));
-      x += (step * ex) / away;
-      y += (step * ey) / away;
+      // Under a leaning tool depth grows by another rate than the profile's: the last step tells.
+      const rate = stepped !== 0 && gained / stepped > 0.2 * slope && gained / stepped < 5 * slope ? gained / stepped : slope;
+      stepped = Math.max(-0.2 * away, Math.min(0.2 * away, missing / rate));
+      x += (stepped * ex) / away;
+      y += (stepped * ey) / away;
     }
     place[0] = x;
     place[1] = y;

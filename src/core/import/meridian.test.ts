@@ -60,6 +60,15 @@ describe('toMeridian', () => {
     expect(nodes.map((n) => [n.xMm, n.diameterMm])).toEqual([[0, 40], [40, 20]]);
     expect(notes.join()).toMatch(/longest was taken.*turned over.*moved by -5\.000 mm/);
   });
+  it('keeps the arcs of an SVG, mirrored and scaled, the very arcs', () => {
+    const read = readSvg('<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="40mm" viewBox="0 0 120 80"><g transform="matrix(1 0 0 -1 0 80)"><path d="M0 20 L10 20 A 15 15 0 0 1 25 35 L 110 35" fill="none" stroke="#000"/></g></svg>', 0.002, () => undefined);
+    const taken = read.ok ? toMeridian(read.value) : null;
+    if (!taken?.ok) throw new Error('not read');
+    const { nodes } = taken.value;
+    expect(nodes.length).toBe(4);
+    expect(Math.abs(nodes[1]!.bulge)).toBeCloseTo(Math.tan(Math.PI / 8), 9);
+    expect(nodes[2]!.xMm - nodes[1]!.xMm).toBeCloseTo(7.5, 9);
+  });
   it('reads an SVG as well, whose y points down', () => {
     const read = readSvg('<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="40mm" viewBox="0 0 60 40"><path d="M0 20 L30 10 L60 20" fill="none" stroke="#000"/></svg>', 0.005, () => undefined);
     expect(read.ok && toMeridian(read.value).ok).toBe(true);

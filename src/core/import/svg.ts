@@ -5,6 +5,7 @@ import { flattenCubic, flattenQuadratic } from '../lettering/flatten';
 import {
   ImportStop, MAX_DEPTH, MAX_ELEMENTS, MAX_IMPORT_BYTES, type ImportedDrawing, type ImportedLine, type ImportError, type OnImportProgress,
 } from './drawing';
+import { flattenEllipse } from './dxfCurves';
 import { multiply, parseTransform, type Matrix } from './svgTransform';
 
 /** One CSS pixel, and the other absolute units, mm. Source: CSS Values and Units Level 3, section 6.2. */
@@ -189,12 +190,19 @@ class SvgReader {
       else if (xy.length >= 4) this.ignore('lines with a number that is none were left out');
       xy = [];
     };
-    // Arcs first become curves: mapped as arcs, a mirror would leave their sense as it was.
-    path.abs().unarc().unshort().matrix(m).iterate(([type, ...v], _i, x, y) => {
+    const put = (...own: number[]): void => {
+      for (let i = 0; i < own.length; i += 2) xy.push(...map(own[i]!, own[i + 1]!));
+    };
+    const map = (x: number, y: number): [number, number] => [m[0] * x + m[2] * y + m[4], m[1] * x + m[3] * y + m[5]];
+    const mapAll = (own: readonly number[]): number[] => own.flatMap((v, i) => (i % 2 ? [] : map(v, own[i + 1]!)));
+    const scale = Math.max(1e-12, Math.hypot(m[0], m[1]), Math.hypot(m[2], m[3]));
+    // Points are mapped here, and not by the path itself: mapped as arcs, a mirror would leave their sense as it was, and arcs made
+    // into curves are arcs no more.
+    path.abs().unshort().iterate(([type, ...v], _i, x, y) => {
       const n = v as number[];
       if (type === 'M') {
         finish(false);
-        xy = [n[0]!, n[1]!];
+        put(n[0]!, n[1]!);
         return;
       }
       if (type === 'Z') {
@@ -203,15 +211,43 @@ class SvgReader {
         xy = [sx, sy];
         return;
       }
-      if (xy.length === 0) xy = [x, y];
-      if (type === 'L') xy.push(n[0]!, n[1]!);
-      else if (type === 'H') xy.push(n[0]!, y);
-      else if (type === 'V') xy.push(x, n[0]!);
-      else if (type === 'Q') flattenQuadratic(xy, [x, y, ...n], this.toleranceMm);
-      else if (type === 'C') flattenCubic(xy, [x, y, ...n], this.toleranceMm);
+      if (xy.length === 0) put(x, y);
+      if (type === 'L') put(n[0]!, n[1]!);
+      else if (type === 'H') put(n[0]!, y);
+      else if (type === 'V') put(x, n[0]!);
+      else if (type === 'Q') flattenQuadratic(xy, mapAll([x, y, ...n]), this.toleranceMm);
+      else if (type === 'C') flattenCubic(xy, mapAll([x, y, ...n]), this.toleranceMm);
+      else if (type === 'A') put(...flattenArc(x, y, n, this.toleranceMm / scale));
     });
     finish(false);
   }
+}
+
+/**
+ * Points of an elliptic arc after its start, on the very arc.
+ * @param n rx, ry, rotation in degrees, large-arc flag, sweep flag, and the end. Source: SVG 1.1, appendix F.6 (from memory).
+ */
+function flattenArc(x0: number, y0: number, n: readonly number[], tolerance: number): number[] {
+  const [, , rotationDeg, large, sweep, x1, y1] = n as [number, number, number, number, number, number, number];
+  let rx = Math.abs(n[0]!), ry = Math.abs(n[1]!);
+  if (!(rx > 0 && ry > 0)) return [x1, y1];
+  if (x0 === x1 && y0 === y1) return [];
+  const phi = (rotationDeg * Math.PI) / 180, cos = Math.cos(phi), sin = Math.sin(phi);
+  const dx = (x0 - x1) / 2, dy = (y0 - y1) / 2;
+  const u = cos * dx + sin * dy, v = -sin * dx + cos * dy;
+  // Radii too small to reach are made just large enough.
+  const short = Math.sqrt((u / rx) ** 2 + (v / ry) ** 2);
+  if (short > 1) [rx, ry] = [rx * short, ry * short];
+  const k = (large === sweep ? -1 : 1) * Math.sqrt(Math.max(0, (rx * rx * ry * ry) / (rx * rx * v * v + ry * ry * u * u) - 1));
+  const cu = (k * rx * v) / ry, cv = (-k * ry * u) / rx;
+  const centre = { x: cos * cu - sin * cv + (x0 + x1) / 2, y: sin * cu + cos * cv + (y0 + y1) / 2 };
+  const start = Math.atan2((v - cv) / ry, (u - cu) / rx), end = Math.atan2((-v - cv) / ry, (-u - cu) / rx);
+  const major = { x: rx * cos, y: rx * sin };
+  const points = sweep ? flattenEllipse(centre, major, ry / rx, start, end, tolerance * Math.min(1, rx / ry)) : flattenEllipse(centre, major, ry / rx, end, start, tolerance * Math.min(1, rx / ry));
+  const inOrder = sweep ? points.slice(2) : Array.from({ length: points.length / 2 - 1 }, (_, i) => points.slice(points.length - 2 * i - 4, points.length - 2 * i - 2)).flat();
+  // The end as it was written, to the last digit.
+  inOrder.splice(inOrder.length - 2, 2, x1, y1);
+  return inOrder;
 }
 
 /** A basic shape as path data; empty for one that draws nothing. */
