@@ -1,6 +1,6 @@
 'use client';
 
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { DownloadSimpleIcon, PlusIcon, TrashIcon, UploadSimpleIcon } from '@phosphor-icons/react';
@@ -8,6 +8,7 @@ import Modal from 'react-bootstrap/Modal';
 import { createJob } from '../../core/job/defaults';
 import { parseJobText } from '../../core/job/parse';
 import { Button } from '../common/Button';
+import { FileButton } from '../common/FileButton';
 
 export interface ShelfJob {
   id: string;
@@ -23,7 +24,6 @@ const MAX_FILE_BYTES = 8 * 1024 * 1024;
 /** The jobs, a picture each. */
 export function Shelf({ jobs }: { jobs: readonly ShelfJob[] }) {
   const router = useRouter();
-  const file = useRef<HTMLInputElement>(null);
   const [failure, setFailure] = useState<string[]>([]);
   const [removing, setRemoving] = useState<ShelfJob | null>(null);
 
@@ -56,13 +56,8 @@ export function Shelf({ jobs }: { jobs: readonly ShelfJob[] }) {
     <>
       <div className="d-flex gap-2 align-items-center mb-3">
         <h1 className="h4 mb-0 flex-grow-1">Shelf</h1>
-        <Button variant="outline-primary" onClick={() => file.current?.click()}><UploadSimpleIcon size={15} /> Open a job file</Button>
+        <FileButton variant="outline-primary" accept=".json,application/json" label="Job file" onFiles={([f]) => void open(f!)}><UploadSimpleIcon size={15} /> Open a job file</FileButton>
         <Button onClick={() => void store(createJob('New job'))}><PlusIcon size={15} /> New job</Button>
-        <input ref={file} type="file" accept=".json,application/json" hidden aria-label="Job file" onChange={(e) => {
-          const chosen = e.target.files?.[0];
-          e.target.value = '';
-          if (chosen) void open(chosen);
-        }} />
       </div>
       {failure.length > 0 && <div role="alert" className="text-danger mb-3">{failure.map((f) => <div key={f}>{f}</div>)}</div>}
       {jobs.length === 0 && <p className="empty">The Shelf is empty. Start a new job, or open a job file.</p>}

@@ -7,6 +7,7 @@ import { PlusIcon, TrashIcon } from '@phosphor-icons/react';
 import type { FontCard } from '../../core/lettering/fontCard';
 import { createStrokeTypeface, type StrokeFontData } from '../../core/lettering/strokeTypeface';
 import { Button } from '../common/Button';
+import { FileButton } from '../common/FileButton';
 import { QuantityField } from '../common/QuantityField';
 
 /** Fewer are signs that strayed in, not a script. */
@@ -24,7 +25,6 @@ export function TypeCasePage({ fonts }: { fonts: readonly FontCard[] }) {
   const [dropping, setDropping] = useState(false);
   const [said, setSaid] = useState<{ text: string; bad: boolean }[]>([]);
   const [removing, setRemoving] = useState<{ font: FontCard; uses: string[] } | null>(null);
-  const file = useRef<HTMLInputElement>(null);
 
   const add = async (files: readonly File[]) => {
     const news: { text: string; bad: boolean }[] = [];
@@ -77,12 +77,7 @@ export function TypeCasePage({ fonts }: { fonts: readonly FontCard[] }) {
           setHeightMm(v);
           return null;
         }} /></div>
-        <Button onClick={() => file.current?.click()}><PlusIcon size={15} /> Put a font in</Button>
-        <input ref={file} type="file" multiple accept=".ttf,.otf,.woff,.woff2,.svg" hidden aria-label="Font file" onChange={(e) => {
-          const chosen = [...(e.target.files ?? [])];
-          e.target.value = '';
-          void add(chosen);
-        }} />
+        <FileButton multiple accept=".ttf,.otf,.woff,.woff2,.svg" label="Font file" onFiles={(files) => void add(files)}><PlusIcon size={15} /> Put a font in</FileButton>
       </div>
       {said.map((s) => <p key={s.text} role={s.bad ? 'alert' : 'status'} className={s.bad ? 'text-danger mb-1' : 'mb-1'}>{s.text}</p>)}
       <div className={`specimens${dropping ? ' dropping' : ''}`}>

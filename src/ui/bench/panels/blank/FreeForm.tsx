@@ -1,12 +1,13 @@
 'use client';
 
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import ProgressBar from 'react-bootstrap/ProgressBar';
 import type { Blank, BlankOf } from '../../../../core/job/schema';
 import { LARGE_SHAPE_MM, SMALL_SHAPE_MM } from '../../../../core/findings/letteringFindings';
 import { findTopPick } from '../../../../core/shape/pick';
 import { computeBounds, type HealReport } from '../../../../core/shape/shapeMesh';
 import { Button } from '../../../common/Button';
+import { FileButton } from '../../../common/FileButton';
 import { Choice } from '../../../common/fields';
 import { formatCount, formatLength } from '../../../common/format';
 import { QuantityField } from '../../../common/QuantityField';
@@ -24,7 +25,6 @@ export function FreeForm({ blank, put }: { blank: Free | null; put(name: string,
   const units = useJobPart((j) => j.units);
   const { shapes, importShape, stop, progress, failure, surface } = useBlank();
   const picking = useView((v) => v.picking);
-  const input = useRef<HTMLInputElement>(null);
   const [refusal, setRefusal] = useState<string | null>(null);
   const mesh = blank ? shapes.find(blank.shape) : null;
   const take = async (file: File) => {
@@ -49,12 +49,7 @@ export function FreeForm({ blank, put }: { blank: Free | null; put(name: string,
         const file = e.dataTransfer.files[0];
         if (file) void take(file);
       }}>
-        <Button size="sm" variant="outline-primary" onClick={() => input.current?.click()}>{blank ? 'Another file…' : 'Choose a file…'}</Button> STL, OBJ or STEP, or drop it here
-        <input ref={input} type="file" accept=".stl,.obj,.stp,.step" hidden aria-label="Shape from a file" onChange={(e) => {
-          const file = e.target.files?.[0];
-          e.target.value = '';
-          if (file) void take(file);
-        }} />
+        <FileButton size="sm" variant="outline-primary" accept=".stl,.obj,.stp,.step" label="Shape from a file" onFiles={([f]) => void take(f!)}>{blank ? 'Another file…' : 'Choose a file…'}</FileButton> STL, OBJ or STEP, or drop it here
       </div>
       {progress !== null && <div className="mb-2" role="status">Working on the shape… <ProgressBar now={100 * progress} /><Button size="sm" variant="link" className="p-0" onClick={stop}>Stop</Button></div>}
       {(refusal ?? failure) && <p role="alert" className="text-danger">{refusal ?? failure}</p>}

@@ -7,6 +7,7 @@ import type { BlankOf } from '../../../../core/job/schema';
 import { createMeridian, createProfileNodes, PROFILE_SHAPES, type MeridianNode, type ProfileShape } from '../../../../core/surface/meridian';
 import { createProfileWorker, type ProfileAnswer } from '../../../../workers/planning.client';
 import { Button } from '../../../common/Button';
+import { FileButton } from '../../../common/FileButton';
 import { QuantityField } from '../../../common/QuantityField';
 import { useBench } from '../../../state/benchStore';
 import { RoundFields, type FormProps } from './forms';
@@ -19,7 +20,6 @@ const round = (v: number): number => Math.round(v * 1000) / 1000;
 /** A turned profile: as a table, drawn by its points, from a ready shape, or from a drawing. */
 export function ProfileForm({ blank, put, units }: FormProps<Turned>) {
   const bench = useBench();
-  const file = useRef<HTMLInputElement>(null);
   const [told, setTold] = useState<{ ok: boolean; text: string } | null>(null);
   const nodes = blank.profile;
   const set = (profile: MeridianNode[], name = 'profile') => put(name, { ...blank, profile });
@@ -53,12 +53,7 @@ export function ProfileForm({ blank, put, units }: FormProps<Turned>) {
       <ProfileSketch nodes={nodes} onMove={(i, patch, name) => set(nodes.map((n, k) => (k === i ? { ...n, ...patch } : n)), name)} />
       <div className="d-flex flex-wrap gap-1 mb-2">
         {PROFILE_SHAPES.map((s) => <Button key={s} size="sm" variant="outline-primary" onClick={() => set(createProfileNodes(s, most || 40, length), bench.nameStep('profile'))}>{SHAPE_WORDS[s]}</Button>)}
-        <Button size="sm" variant="outline-primary" onClick={() => file.current?.click()}>DXF or SVG…</Button>
-        <input ref={file} type="file" accept=".dxf,.svg" hidden aria-label="Profile from a drawing" onChange={(e) => {
-          const chosen = e.target.files?.[0];
-          e.target.value = '';
-          if (chosen) void take(chosen);
-        }} />
+        <FileButton size="sm" variant="outline-primary" accept=".dxf,.svg" label="Profile from a drawing" onFiles={([f]) => void take(f!)}>DXF or SVG…</FileButton>
       </div>
       {told && <p className={told.ok ? 'why' : 'text-danger'} role={told.ok ? 'status' : 'alert'}>{told.text}</p>}
       <table className="profile">

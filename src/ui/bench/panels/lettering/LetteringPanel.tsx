@@ -10,6 +10,7 @@ import type { Inscription, Job } from '../../../../core/job/schema';
 import { getTitle } from '../../../../core/job/title';
 import type { LetteringView, PlanView } from '../../../../workers/planning.client';
 import { Button } from '../../../common/Button';
+import { FileInput } from '../../../common/FileButton';
 import { saveFile, toFileStem } from '../../../common/saveFile';
 import { TextField } from '../../../common/fields';
 import { freeId, patchInscription, removeInscription, useBench, useJob, useView, type InscriptionPatch } from '../../../state/benchStore';
@@ -85,11 +86,7 @@ export function LetteringPanel({ lettering, plan, fonts }: Props) {
             <Dropdown.Item onClick={() => saveSheet('dxf')}>Save the sheet as DXF</Dropdown.Item>
           </Dropdown.Menu>
         </Dropdown>
-        <input ref={file} type="file" accept=".svg,.dxf,image/svg+xml" hidden aria-label="Artwork file" onChange={(e) => {
-          const f = e.target.files?.[0];
-          e.target.value = '';
-          if (f) choose(f);
-        }} />
+        <FileInput ref={file} accept=".svg,.dxf,image/svg+xml" label="Artwork file" onFiles={([f]) => choose(f!)} />
       </div>
       {refusal && <p className="small text-danger" role="alert">{refusal}</p>}
       <div className="chooser" role="listbox" aria-label="Inscriptions" aria-multiselectable="true">

@@ -1,10 +1,11 @@
 'use client';
 
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import Form from 'react-bootstrap/Form';
 import { describeTableError, readTable, toScaleTable } from '../../../../core/import/table';
 import type { SeriesInscription } from '../../../../core/job/schema';
 import { Button } from '../../../common/Button';
+import { FileButton } from '../../../common/FileButton';
 import { Choice, Fold, TextField, Tick } from '../../../common/fields';
 import { QuantityField } from '../../../common/QuantityField';
 import { useJobPart, type InscriptionPatch } from '../../../state/benchStore';
@@ -28,7 +29,6 @@ const LISTS: Record<string, readonly string[]> = {
 /** A scale or a dial: what it counts, how far it goes, its marks and its labels. */
 export function SeriesForm({ inscription: s, fonts, set }: Props) {
   const units = useJobPart((j) => j.units);
-  const file = useRef<HTMLInputElement>(null);
   const [note, setNote] = useState<string | null>(null);
   const labels = (patch: Partial<SeriesInscription['labels']>) => set({ labels: { ...s.labels, ...patch } });
   const readCsv = async (chosen: File) => {
@@ -91,14 +91,9 @@ export function SeriesForm({ inscription: s, fonts, set }: Props) {
       <Fold title="Calibrated table" brief={s.table.length ? `${s.table.length} values` : ''}>
         <p className="why">A gauge that is not evenly divided: a CSV with the columns value and position. Positions fill the whole span.</p>
         <div className="d-flex gap-2">
-          <Button size="sm" variant="outline-primary" onClick={() => file.current?.click()}>Read a CSV</Button>
+          <FileButton size="sm" variant="outline-primary" accept=".csv,text/csv" label="Scale table" onFiles={([f]) => void readCsv(f!)}>Read a CSV</FileButton>
           {s.table.length > 0 && <Button size="sm" variant="outline-secondary" onClick={() => set({ table: [] })}>Divide evenly</Button>}
         </div>
-        <input ref={file} type="file" accept=".csv,text/csv" hidden aria-label="Scale table" onChange={(e) => {
-          const chosen = e.target.files?.[0];
-          e.target.value = '';
-          if (chosen) void readCsv(chosen);
-        }} />
         {note && <p className="why" role="status">{note}</p>}
       </Fold>
     </>

@@ -1,10 +1,11 @@
 'use client';
 
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { describeTableError, readTable } from '../../../../core/import/table';
 import type { Variables } from '../../../../core/job/schema';
 import { formatSerial } from '../../../../core/lettering/words';
 import { Button } from '../../../common/Button';
+import { FileButton } from '../../../common/FileButton';
 import { Choice, Fold, TextField } from '../../../common/fields';
 import { QuantityField } from '../../../common/QuantityField';
 import { useBench, useJob } from '../../../state/benchStore';
@@ -13,7 +14,6 @@ import { useBench, useJob } from '../../../state/benchStore';
 export function VariablesFold() {
   const bench = useBench();
   const { units, variables: v } = useJob();
-  const file = useRef<HTMLInputElement>(null);
   const [note, setNote] = useState<{ text: string; bad: boolean } | null>(null);
   const set = (patch: Partial<Variables>) => bench.edit(`variables ${Object.keys(patch).join()}`, (j) => ({ ...j, variables: { ...j.variables, ...patch } }));
   const read = async (chosen: File) => {
@@ -41,14 +41,9 @@ export function VariablesFold() {
         <Choice label="written" value={v.dateFormat} options={[['2026-03-31', '2026-03-31'], ['31.03.2026', '31.03.2026'], ['03/2026', '03/2026'], ['2026', '2026']]} onValue={(dateFormat) => set({ dateFormat })} />
       </div>
       <div className="d-flex gap-2 mt-2">
-        <Button size="sm" variant="outline-primary" onClick={() => file.current?.click()}>Read a table (CSV)</Button>
+        <FileButton size="sm" variant="outline-primary" accept=".csv,text/csv,.txt" label="CSV table" onFiles={([f]) => void read(f!)}>Read a table (CSV)</FileButton>
         {v.rows.length > 0 && <Button size="sm" variant="outline-secondary" onClick={() => set({ columns: [], rows: [] })}>Remove it</Button>}
       </div>
-      <input ref={file} type="file" accept=".csv,text/csv,.txt" hidden aria-label="CSV table" onChange={(e) => {
-        const chosen = e.target.files?.[0];
-        e.target.value = '';
-        if (chosen) void read(chosen);
-      }} />
       {note && <p className={note.bad ? 'small text-danger' : 'why'} role={note.bad ? 'alert' : 'status'}>{note.text}</p>}
       {row && <table className="figures mt-1"><tbody>{v.columns.map((c, k) => <tr key={c}><td>{c}</td><td>{row[k] || '–'}</td></tr>)}</tbody></table>}
     </Fold>
