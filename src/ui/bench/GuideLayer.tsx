@@ -5,7 +5,7 @@ import { createCurve, flattenCurve } from '../../core/guide/curve';
 import type { Guide, GuideNode } from '../../core/job/schema';
 import type { Surface } from '../../core/surface/surface';
 import { freeId, useBench, useJobPart, useView } from '../state/benchStore';
-import type { SheetView } from './UnrolledView';
+import type { SheetView } from './sheetView';
 
 interface Props {
   view: SheetView;

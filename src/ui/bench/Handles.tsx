@@ -8,7 +8,7 @@ import type { LetteringView } from '../../workers/planning.client';
 import { patchInscription, useBench, useJob, useView } from '../state/benchStore';
 import { findMove } from './moved';
 import { snapBox, type SnapLines } from './snapping';
-import type { SheetView } from './UnrolledView';
+import type { SheetView } from './sheetView';
 
 interface Props {
   lettering: LetteringView | null;

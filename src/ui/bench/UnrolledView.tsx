@@ -1,25 +1,23 @@
 'use client';
 
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { scaleLinear } from 'd3-scale';
 import { select } from 'd3-selection';
 import { zoom, zoomIdentity, type ZoomBehavior, type ZoomTransform } from 'd3-zoom';
-import { getRing, type Rings } from '../../core/base/rings';
-import { isRoundBlank } from '../../core/job/schema';
 import { toTurnDeg, type Surface } from '../../core/surface/surface';
 import type { LetteringView, PlanView } from '../../workers/planning.client';
 import { formatDeg, formatLength } from '../common/format';
 import { useBench, useJobPart, useView } from '../state/benchStore';
+import { changeEach, selectOnly } from '../state/selection';
 import type { DepthProbe } from './depthProbe';
-import { colourOfDepth, DEPTH_BANDS, toPassPaths } from './passPaths';
-import { MATERIALS } from './preview';
 import { DrawingGlass, GuideLayer } from './GuideLayer';
 import { Handles } from './Handles';
+import { colourOfDepth } from './passPaths';
+import { MATERIALS } from './preview';
+import { LEFT, Rulers, TOP } from './Rulers';
+import { SheetGrid } from './SheetGrid';
+import { ClearZones, Letters, Passes, ReadingMarks, ToolMark, toRingPath } from './SheetLayers';
+import type { SheetView } from './sheetView';
 import { collectSnapLines } from './snapping';
-import { changeEach, selectOnly, toggleSelected } from '../state/selection';
-import { markDrawn } from './marks';
-import { findMove } from './moved';
-import { useToolPlace } from './playhead';
 import { StretchKey, StretchSquares } from './Stretch';
 
 interface Props {
@@ -29,24 +27,12 @@ interface Props {
   probe: DepthProbe | null;
 }
 
-/** Room for the rulers, px: mm and degrees stand side by side on the left. */
-const LEFT = 74;
-const TOP = 22;
 const MIN_PX_PER_MM = 0.2;
 const MAX_PX_PER_MM = 4000;
 
 interface Marquee {
   from: { px: number; py: number };
   to: { px: number; py: number };
-}
-
-/** Screen place of sheet points: x to the right, y up. */
-export interface SheetView {
-  k: number;
-  toX(x: number): number;
-  toY(y: number): number;
-  fromX(px: number): number;
-  fromY(py: number): number;
 }
 
 /** The blank's surface laid flat, with rulers in mm along, mm and degrees round. Lettering is moved and sized here. */
@@ -164,7 +150,7 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
           <ClearZones surface={surface} />
           {showStretch && <StretchSquares surface={surface} lettering={lettering} />}
         </g>
-        <Grid view={view} surface={surface} point={point} onSeam={fit} />
+        <SheetGrid view={view} surface={surface} point={point} onSeam={fit} />
         <g transform={`translate(${t.x},${t.y}) scale(${t.k},${-t.k})`}>
           <Letters lettering={lettering} selection={selection} period={surface.periodMm} minY={domain.minY} maxY={domain.maxY} mmPerRad={surface.mmPerRad} pale={showPasses && plan !== null && plan.laid.count > 0} />
           {showPasses && plan && <Passes plan={plan} />}
@@ -221,20 +207,6 @@ function GridChoice() {
   );
 }
 
-/** Where each inscription begins to read, in which direction, and which way its letters stand up. */
-function ReadingMarks({ lettering, view }: { lettering: LetteringView | null; view: SheetView }) {
-  const selection = useView((v) => v.selection);
-  return (
-    <g pointerEvents="none" stroke="var(--verdigris)" fill="none" strokeWidth={1.4} data-testid="reading-marks">
-      {lettering?.inscriptions.filter((i) => selection.includes(i.id) && i.box.minX <= i.box.maxX).map((i) => {
-        const [x, y, rx, ry, ux, uy] = i.reading as unknown as [number, number, number, number, number, number];
-        const at = (a: number, b: number) => `${view.toX(x) + 14 * (a * rx + b * ux)} ${view.toY(y) - 14 * (a * ry + b * uy)}`;
-        return <path key={i.id} d={`M${at(-0.5, 0.9)}L${at(-0.5, 0)}L${at(0.9, 0)}M${at(0.5, 0.25)}L${at(0.9, 0)}L${at(0.5, -0.25)}`} />;
-      })}
-    </g>
-  );
-}
-
 const NUDGE_MM = 0.1;
 
 function nudge(event: React.KeyboardEvent, bench: ReturnType<typeof useBench>, surface: Surface): void {
@@ -251,44 +223,6 @@ function nudge(event: React.KeyboardEvent, bench: ReturnType<typeof useBench>, s
 
 const round = (v: number, per: number): number => Math.round(v * per) / per;
 
-const Letters = memo(function Letters({ lettering, selection, period, minY, maxY, mmPerRad, pale }: { lettering: LetteringView | null; selection: readonly string[]; period: number | null; minY: number; maxY: number; mmPerRad: number; pale: boolean }) {
-  const bench = useBench();
-  const inscriptions = useJobPart((j) => j.inscriptions);
-  useEffect(() => markDrawn('unrolled'), [lettering]);
-  useEffect(() => markDrawn('moved'), [inscriptions]);
-  return lettering?.inscriptions.map((i) => {
-    // A drag is shown at once by moving what is there; the lettering set anew follows.
-    const move = findMove(i, inscriptions.find((own) => own.id === i.id));
-    const along = move.dxMm, round = (move.dTurnDeg * Math.PI * mmPerRad) / 180;
-    // Lettering over the seam shows again where the sheet goes on.
-    const images = period === null ? [0] : [0, i.box.maxY > maxY ? -period : 0, i.box.minY < minY ? period : 0].filter((v, k) => k === 0 || v !== 0);
-    const colour = selection.includes(i.id) ? '#6f4f0d' : 'var(--ink)';
-    const grab = {
-      'data-inscription': i.id, 'data-grab': 'select',
-      onPointerDown: (e: React.PointerEvent) => {
-        if (e.ctrlKey || e.metaKey || e.shiftKey) toggleSelected(bench, i.id);
-        else selectOnly(bench, [i.id]);
-        bench.view.setState({ station: 'lettering' });
-      },
-    };
-    return images.map((dy) => (
-      <g key={`${i.id}${dy}`} transform={dy || along || round ? `translate(${along},${dy + round})` : undefined} opacity={dy ? 0.4 : 1}>
-        {i.areaData && <path d={i.areaData} fill={colour} fillOpacity={pale ? 0.3 : 0.85} {...grab} />}
-        {i.strokeData && <path d={i.strokeData} fill="none" stroke={colour} strokeOpacity={pale ? 0.35 : 1} strokeWidth={1.6} vectorEffect="non-scaling-stroke" {...grab} />}
-      </g>
-    ));
-  });
-});
-
-const Passes = memo(function Passes({ plan }: { plan: PlanView }) {
-  const paths = useMemo(() => toPassPaths(plan), [plan]);
-  return (
-    <g pointerEvents="none" fill="none" strokeWidth={1} data-testid="passes">
-      {paths.map(({ band, data }) => <path key={band} d={data} stroke={colourOfDepth(band / (DEPTH_BANDS - 1))} vectorEffect="non-scaling-stroke" />)}
-    </g>
-  );
-});
-
 function DepthKey({ plan }: { plan: PlanView }) {
   const units = useJobPart((j) => j.units);
   const deepest = Math.max(0, ...plan.cuts.map((c) => c.maxDepthMm));
@@ -297,152 +231,5 @@ function DepthKey({ plan }: { plan: PlanView }) {
     <div className="key">
       0<span style={{ background: `linear-gradient(to right, ${stops.join(',')})` }} />{formatLength(deepest, units)} {units} deep
     </div>
-  );
-}
-
-const toRingPath = (rings: Rings): string => {
-  let out = '';
-  for (let k = 0; k + 1 < rings.starts.length; k++) {
-    const ring = getRing(rings, k);
-    for (let i = 0; i < ring.length; i += 2) out += `${i ? 'L' : 'M'}${Math.round(ring[i]! * 1e3) / 1e3} ${Math.round(ring[i + 1]! * 1e3) / 1e3}`;
-    out += 'Z';
-  }
-  return out;
-};
-
-/** Ends that stay clear, hatched. */
-function ClearZones({ surface }: { surface: Surface }) {
-  const blank = useJobPart((j) => j.blank);
-  if (!isRoundBlank(blank)) return null;
-  const { minX, maxX, minY, maxY } = surface.domain;
-  return [[minX, Math.min(maxX, minX + blank.clearDatumMm)], [Math.max(minX, maxX - blank.clearFarMm), maxX]].map(([a, b], k) => (
-    b! > a! && <rect key={k} x={a} y={minY} width={b! - a!} height={maxY - minY} fill="var(--oxide)" opacity={0.16} pointerEvents="none"><title>stays clear</title></rect>
-  ));
-}
-
-function ToolMark({ plan, view }: { plan: PlanView | null; view: SheetView }) {
-  const place = useToolPlace(plan);
-  if (!place) return null;
-  return (
-    <g pointerEvents="none" transform={`translate(${view.toX(place.x)},${view.toY(place.y)})`} data-testid="tool-mark">
-      <circle r={6} fill="none" stroke="var(--verdigris)" strokeWidth={2} />
-      <circle r={1.5} fill="var(--verdigris)" />
-    </g>
-  );
-}
-
-function Grid({ view, surface, point, onSeam }: { view: SheetView; surface: Surface; point(event: React.PointerEvent): { x: number; y: number }; onSeam(): void }) {
-  const { domain, mmPerRad, periodMm } = surface;
-  const lines: React.ReactNode[] = [];
-  if (surface.round) for (let deg = -720; deg <= 720; deg += 30) {
-    const y = (deg * Math.PI * mmPerRad) / 180;
-    if (y < domain.minY - 1e-6 || y > domain.maxY + 1e-6) continue;
-    lines.push(<line key={deg} x1={view.toX(domain.minX)} x2={view.toX(domain.maxX)} y1={view.toY(y)} y2={view.toY(y)} stroke="#fff" strokeOpacity={deg === 0 ? 0.95 : 0.4} strokeWidth={deg === 0 ? 1.2 : 1} />);
-  }
-  return (
-    <g>
-      <g pointerEvents="none">{lines}</g>
-      {periodMm !== null && [domain.minY, domain.maxY].map((y, k) => (
-        <g key={k}>
-          <SeamGrip view={view} surface={surface} y={y} point={point} onEnd={onSeam} />
-          <line pointerEvents="none" x1={view.toX(domain.minX)} x2={view.toX(domain.maxX)} y1={view.toY(y)} y2={view.toY(y)} stroke="var(--ink)" strokeWidth={1.6} strokeDasharray="9 4 2 4" />
-          <text pointerEvents="none" x={view.toX(domain.maxX) - 4} y={view.toY(y) + (y === domain.maxY ? 12 : -5)} textAnchor="end">seam</text>
-        </g>
-      ))}
-    </g>
-  );
-}
-
-/** The seam taken by the hand: it jumps to whole degrees, free with Shift. */
-function SeamGrip({ view, surface, y, point, onEnd }: { view: SheetView; surface: Surface; y: number; point(event: React.PointerEvent): { x: number; y: number }; onEnd(): void }) {
-  const bench = useBench();
-  const from = useRef<{ y: number; deg: number; name: string } | null>(null);
-  const { minX, maxX } = surface.domain;
-  const end = () => {
-    if (!from.current) return;
-    const { name } = from.current;
-    from.current = null;
-    bench.edit(name, (j) => (isRoundBlank(j.blank) ? { ...j, blank: { ...j.blank, seamDeg: ((((j.blank.seamDeg + 180) % 360) + 360) % 360) - 180 || 180 } } : j));
-    // Once the page has the new sheet.
-    setTimeout(onEnd);
-  };
-  return (
-    <line x1={view.toX(minX)} x2={view.toX(maxX)} y1={view.toY(y)} y2={view.toY(y)} stroke="transparent" strokeWidth={11} style={{ cursor: 'ns-resize' }} data-grab="seam" data-testid={y === surface.domain.maxY ? 'seam' : undefined}
-      onPointerDown={(e) => {
-        const { blank } = bench.document.getState().job;
-        if (e.button !== 0 || !isRoundBlank(blank)) return;
-        e.currentTarget.setPointerCapture(e.pointerId);
-        from.current = { y: point(e).y, deg: blank.seamDeg, name: `seam#${e.timeStamp}` };
-      }}
-      onPointerMove={(e) => {
-        const f = from.current;
-        if (!f) return;
-        const loose = f.deg + toTurnDeg(surface, point(e).y - f.y);
-        const deg = e.shiftKey ? Math.round(loose * 100) / 100 : Math.round(loose);
-        bench.edit(f.name, (j) => (isRoundBlank(j.blank) ? { ...j, blank: { ...j.blank, seamDeg: Math.max(-360, Math.min(360, deg)) } } : j));
-      }}
-      onPointerUp={end} onPointerCancel={end}
-    ><title>Drag to move the seam</title></line>
-  );
-}
-
-interface RulerProps {
-  view: SheetView;
-  size: { width: number; height: number };
-  /** Degrees a millimetre round; null where nothing turns. */
-  degPerMm: number | null;
-  unitMm: number;
-  units: string;
-  cursor: { x: number; y: number } | null;
-}
-
-function Rulers({ view, size, degPerMm, unitMm, units, cursor }: RulerProps) {
-  if (size.width < 100) return null;
-  const alongRange: [number, number] = [view.fromX(LEFT) / unitMm, view.fromX(size.width) / unitMm];
-  const roundRange: [number, number] = [view.fromY(size.height) / unitMm, view.fromY(TOP) / unitMm];
-  const along = scaleLinear().domain(alongRange).ticks(Math.max(2, (size.width - LEFT) / 60));
-  const around = scaleLinear().domain(roundRange).ticks(Math.max(2, (size.height - TOP) / 46));
-  const perMm = degPerMm ?? 1;
-  const degRange = roundRange.map((v) => v * unitMm * perMm);
-  const step = [1, 2, 5, 10, 15, 30, 45, 90, 180].find((s) => ((degRange[1]! - degRange[0]!) / s) * 40 <= size.height) ?? 0;
-  const degrees: number[] = degPerMm === null ? [] : step
-    ? Array.from({ length: Math.floor(degRange[1]! / step) - Math.ceil(degRange[0]! / step) + 1 }, (_, k) => (Math.ceil(degRange[0]! / step) + k) * step)
-    : scaleLinear().domain(degRange).ticks(6);
-  const show = (v: number) => String(Math.round(v * 1e4) / 1e4);
-  return (
-    <g pointerEvents="none">
-      <rect x={0} y={0} width={size.width} height={TOP} fill="var(--leaf)" />
-      <rect x={0} y={0} width={LEFT} height={size.height} fill="var(--leaf)" />
-      <line x1={LEFT} x2={size.width} y1={TOP} y2={TOP} stroke="var(--rule)" />
-      <line x1={LEFT} x2={LEFT} y1={TOP} y2={size.height} stroke="var(--rule)" />
-      <line x1={LEFT / 2 + 2} x2={LEFT / 2 + 2} y1={TOP} y2={size.height} stroke="var(--rule)" />
-      {along.map((v) => (
-        <g key={v} transform={`translate(${view.toX(v * unitMm)},0)`}>
-          <line y1={TOP - 5} y2={TOP} stroke="var(--soft)" />
-          <text y={TOP - 8} textAnchor="middle">{show(v)}</text>
-        </g>
-      ))}
-      {around.map((v) => (
-        <g key={v} transform={`translate(0,${view.toY(v * unitMm)})`}>
-          <line x1={LEFT / 2 - 3} x2={LEFT / 2 + 2} stroke="var(--soft)" />
-          <text x={LEFT / 2 - 5} y={3} textAnchor="end">{show(v)}</text>
-        </g>
-      ))}
-      {degrees.map((v) => (
-        <g key={v} transform={`translate(0,${view.toY(v / perMm)})`}>
-          <line x1={LEFT - 5} x2={LEFT} stroke="var(--soft)" />
-          <text x={LEFT - 7} y={3} textAnchor="end">{show(v)}°</text>
-        </g>
-      ))}
-      <rect x={0} y={0} width={LEFT} height={TOP} fill="var(--leaf)" />
-      <text x={LEFT / 2 - 5} y={TOP - 8} textAnchor="end">{units}</text>
-      <text x={LEFT - 7} y={TOP - 8} textAnchor="end">{degPerMm === null ? '' : 'turn'}</text>
-      {cursor && (
-        <g fill="var(--brass)">
-          <path d={`M${view.toX(cursor.x)},${TOP} l-4,-7 h8 z`} />
-          <path d={`M${LEFT},${view.toY(cursor.y)} l-7,-4 v8 z`} />
-        </g>
-      )}
-    </g>
   );
 }
