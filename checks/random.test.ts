@@ -13,6 +13,8 @@ import { createSweep } from './sweep';
  * a finding says why not. Every third is swept by brute force as well. More, or others, by HOBEL_SEEDS=300-500.
  */
 const [FROM, TO] = (process.env.HOBEL_SEEDS ?? '1-24').split('-').map(Number) as [number, number];
+/** Drawn always: each was red for a reason of its own. */
+const ONCE_RED = process.env.HOBEL_SEEDS ? [] : [228, 366, 379, 402, 423];
 const TILT: Machine['tilt'] = { letter: 'B', sense: 1, minDeg: -100, maxDeg: 100, pivotMm: 0, maxDegPerMin: 3600, accelerationDegPerS2: 900 };
 
 interface Drawn {
@@ -71,7 +73,7 @@ function draw(seed: number): Drawn {
 }
 
 describe('jobs drawn at random', () => {
-  it.each(Array.from({ length: TO - FROM + 1 }, (_, k) => FROM + k))('job %d', async (seed) => {
+  it.each([...Array.from({ length: TO - FROM + 1 }, (_, k) => FROM + k), ...ONCE_RED])('job %d', async (seed) => {
     const { name, job, includedDeg, tipMm } = draw(seed);
     const parsed = parseJob(JSON.parse(JSON.stringify(job)));
     expect(parsed.ok, name).toBe(true);

@@ -118,10 +118,12 @@ function carvePiece(rings: Rings, maxDepthMm: number, sheet: Work, profile: Prof
   const deepest = trails.reduce((most, t) => Math.max(most, getDeepest(t)), 0);
   const limited = deepest > maxDepthMm;
   const turns: number[] = [];
+  const keep = (t: Float64Array): Float64Array => (chart.plain ? t : keepToAllowed(t, solver, outline));
   const strokes = trails
     .filter((t) => getDeepest(t) > MIN_DEPTH_MM)
-    .map((t) => (chart.plain ? t : keepToAllowed(simplifyStroke(t, SIMPLIFY_TOLERANCE_MM), solver, outline)))
-    .flatMap((t) => (profile.flatMm > 0 ? leaveOutRubbing(t) : [t]))
+    .map((t) => keep(simplifyStroke(t, SIMPLIFY_TOLERANCE_MM)))
+    // What a flat tip's runs begin with lies where it was not looked.
+    .flatMap((t) => (profile.flatMm > 0 ? leaveOutRubbing(t).map(keep) : [t]))
     .map((t) => simplifyStroke(limited ? capDepth(t, maxDepthMm, turns) : t, SIMPLIFY_TOLERANCE_MM));
   if (limited) strokes.push(...computeFloor(outline, work, profile, solver, maxDepthMm, shiftX, turns));
   return ok({ strokes: strokes.map((s) => chart.toSheet(s)), deepestMm: Math.min(deepest, maxDepthMm), wantedMm: deepest, tooSteep: 0 });

@@ -24,8 +24,8 @@ const DROP_SLACK_MM = 5e-4;
 /** A leaning rim may lie deeper than its share on a flat surface by this factor, on a curved one. */
 const RIM_SLACK = 1.3;
 /**
- * Within this many half-widths of the flat a segment can come under it. On the chart nothing lies farther off than it does
- * square to the tool (see `Chart`), so 1 would do on a flat surface.
+ * Within this many half-widths of the flat a segment can come under it, drawn as far apart as it may be on the chart. On a flat
+ * surface nothing lies farther off there than it does square to the tool (see `Chart`), so 1 would do.
  */
 const KINK_SHARE = 1.2;
 /**
@@ -56,6 +56,8 @@ export interface ContactSolver {
 /** How the outline is drawn (see `Chart`), and how far the low rim of a leaning flat lies deeper than its middle, mm. */
 export type DrawnOutline = Pick<Chart, 'plain' | 'root' | 'tipRiseMm'>;
 const ON_SHEET: DrawnOutline = { plain: true, root: 1, tipRiseMm: 0 };
+/** A contact this near to a corner of the outline is on it, mm. */
+const VERTEX_MM = 1e-6;
 /** Step for derivatives, mm. */
 const STEP_MM = 1e-4;
 /** The print is not taken to be longer than an upright tool's by more than this. */
@@ -109,7 +111,6 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
   const kinked = lean.tipRiseMm > 0;
   // A segment's least lies below the foot's depth by what the flat falls along its half, at the most, and a little for the curvature.
   const kinkSlack = RIM_SLACK * lean.tipRiseMm;
-  const kinkReach = (KINK_SHARE * profile.flatMm) ** 2;
   const leastByHalving = (ax: number, ay: number, dx: number, dy: number): number => {
     let lo = 0, hi = 1, a = 1 - GOLDEN, b = GOLDEN;
     let atA = depthTo(ax + a * dx, ay + a * dy), atB = depthTo(ax + b * dx, ay + b * dy);
@@ -157,7 +158,7 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
     const length = Math.sqrt(lengthSquared);
     let u = Math.min(1, Math.max(0, ((atX - ax) * dx + (atY - ay) * dy) / lengthSquared));
     // The kink lies on the rim of the flat: segments well outside it do not see it.
-    if (kinked && (ax + u * dx - atX) ** 2 + (ay + u * dy - atY) ** 2 < kinkReach) return leastUnderFlat(ax, ay, dx, dy, least);
+    if (kinked && (ax + u * dx - atX) ** 2 + (ay + u * dy - atY) ** 2 < (KINK_SHARE * spread * profile.flatMm) ** 2) return leastUnderFlat(ax, ay, dx, dy, least);
     let best = depthTo(ax + u * dx, ay + u * dy);
     bestShare = u;
     const ex = ax + u * dx - atX, ey = ay + u * dy - atY;
@@ -204,6 +205,7 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
       atX = x;
       atY = y;
       surface.poseInto(x, y, frame);
+      if (kinked) findSpread();
     },
     findContact(start) {
       let segment = start;
@@ -227,7 +229,7 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
       // A convex surface only falls away, so nothing beyond the groove's half-width can be touched; a concave one rises
       // towards the cutter, by less than this margin while the groove is narrower than 0.4 of the radius.
       surface.curvatureInto(atX, atY, curvature);
-      findSpread();
+      if (!kinked) findSpread();
       const half = spread * Math.max(profile.flatMm, profile.halfWidthAt(Math.max(contact.depthMm, 0)));
       const reach = 1.3 * half * (1 + 2 * half * Math.max(0, -curvature[1]!)) + 0.005;
       // Where the chart is not true, or the tool leans, the least on a segment lies farther from the foot of its perpendicular.
@@ -252,7 +254,7 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
         return (o.xy[2 * j]! - ax) * (atY - ay) - (o.xy[2 * j + 1]! - ay) * (atX - ax) >= 0;
       };
       // The region is on the left of every segment; at a corner of less than half a turn it is on the left of both.
-      const atVertex = (v: number): boolean => x === o.xy[2 * v]! && y === o.xy[2 * v + 1]!;
+      const atVertex = (v: number): boolean => Math.abs(x - o.xy[2 * v]!) < VERTEX_MM && Math.abs(y - o.xy[2 * v + 1]!) < VERTEX_MM;
       const v = atVertex(segment) ? segment : atVertex(o.next[segment]!) ? o.next[segment]! : -1;
       if (v < 0) return left(segment);
       const u = o.prev[v]!, w = o.next[v]!;

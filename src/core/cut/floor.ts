@@ -16,6 +16,9 @@ const MAX_FLOOR_PASSES = 2000;
 /** Most by which a straight piece of a wall pass may leave the wall, mm; shorter pieces are not looked at. */
 const WALL_TOLERANCE_MM = 0.0004;
 const MIN_WALL_PIECE_MM = 0.02;
+const LONG_WALL_PIECE_MM = 0.25;
+/** The middle of a piece of a wall lies no farther off its chord than this share of it. */
+const RUNAWAY_SHARE = 0.35;
 /** Places of the outline at which its width is looked at, and the share of the least by which the wall pass is inset to begin with. */
 const WIDTH_LOOKS = 24;
 const INSET_SHARE = 0.97;
@@ -267,13 +270,15 @@ function settleOnWall(xy: readonly number[], solver: ContactSolver, o: Outline, 
   const pass = new PassBuilder();
   const split = (x0: number, y0: number, d0: number, x1: number, y1: number, d1: number, depth: number): void => {
     const length = Math.hypot(x1 - x0, y1 - y0);
-    if (depth === 0 || length < MIN_WALL_PIECE_MM) return;
+    if (length < MIN_WALL_PIECE_MM) return;
+    if (depth === 0) return pass.breakOff();
     const settled = settle((x0 + x1) / 2, (y0 + y1) / 2);
     const [x, y, d] = [place[0]!, place[1]!, place[2]!];
     const gap = Math.hypot(x - (x0 + x1) / 2, y - (y0 + y1) / 2, d - (d0 + d1) / 2);
-    // A point that ran away has no wall of its own here: the axis cuts what there is.
-    if (!settled || gap > length) return pass.breakOff();
-    if (gap <= WALL_TOLERANCE_MM) return;
+    // A middle that runs away, or to one of the ends, has no wall of its own here: the axis cuts what there is.
+    if (!settled || gap > RUNAWAY_SHARE * length) return pass.breakOff();
+    // A bend to and fro shows nothing in the middle.
+    if (gap <= WALL_TOLERANCE_MM && length < LONG_WALL_PIECE_MM) return;
     split(x0, y0, d0, x, y, d, depth - 1);
     pass.add(x, y, d);
     split(x, y, d, x1, y1, d1, depth - 1);

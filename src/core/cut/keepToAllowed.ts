@@ -3,7 +3,9 @@ import type { ContactSolver } from './contact';
 
 /** Most by which the middle of a straight piece may lie deeper than is allowed there, mm, and how often it is parted for it. */
 const DEEPER_MM = 0.0005;
-const MAX_PARTINGS = 6;
+const MAX_PARTINGS = 8;
+/** Pieces longer than this are looked at in their halves as well, mm: a bend to and fro shows nothing in the middle. */
+const LOOK_MM = 0.12;
 
 /**
  * Puts points in where a piece's middle would lie deeper than is allowed there: between two points of a path the outline that is
@@ -18,10 +20,11 @@ export function keepToAllowed(points: Float64Array, solver: ContactSolver, o: Ou
     solver.moveTo(x, y);
     const contact = solver.findLeast(solver.findContact(o.index!.neighbors(x, y, 1)[0]!));
     const allowed = solver.isInside(contact) ? contact.depthMm : Math.min(0, contact.depthMm);
-    if (d <= allowed + DEEPER_MM) return;
-    part(x0, y0, d0, x, y, allowed, depth - 1);
-    out.push(x, y, allowed);
-    part(x, y, allowed, x1, y1, d1, depth - 1);
+    const fine = d <= allowed + DEEPER_MM;
+    if (fine && Math.hypot(x1 - x0, y1 - y0) < LOOK_MM) return;
+    part(x0, y0, d0, x, y, fine ? d : allowed, depth - 1);
+    if (!fine) out.push(x, y, allowed);
+    part(x, y, fine ? d : allowed, x1, y1, d1, depth - 1);
   };
   for (let i = 3; i < points.length; i += 3) {
     part(points[i - 3]!, points[i - 2]!, points[i - 1]!, points[i]!, points[i + 1]!, points[i + 2]!, MAX_PARTINGS);

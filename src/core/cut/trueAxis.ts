@@ -82,10 +82,16 @@ export function computeTrueAxis(
       c1 = contactFor(s1);
       if (astray) break;
     }
+    let least = solver.findLeast(c0.depthMm < c1.depthMm ? c0 : c1);
+    if (!solver.isInside(least)) {
+      // Beyond the outline depths mean nothing: back to where it began.
+      [px, py] = [x, y];
+      solver.moveTo(px, py);
+      least = solver.findLeast(contactFor(s0));
+    }
     out[0] = px;
     out[1] = py;
-    const least = solver.findLeast(c0.depthMm < c1.depthMm ? c0 : c1);
-    out[2] = Math.max(lowestMm, solver.isInside(least) ? least.depthMm : Math.min(0, least.depthMm));
+    out[2] = Math.max(lowestMm, least.depthMm);
   };
 
   /** What the depth allowed by a contact loses for each mm moved in direction (ux, uy). */
