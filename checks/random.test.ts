@@ -14,7 +14,7 @@ import { createSweep } from './sweep';
  */
 const [FROM, TO] = (process.env.HOBEL_SEEDS ?? '1-24').split('-').map(Number) as [number, number];
 /** Drawn always: each was red for a reason of its own. */
-const ONCE_RED = process.env.HOBEL_SEEDS ? [] : [228, 366, 379, 402, 423];
+const ONCE_RED = process.env.HOBEL_SEEDS ? [] : [228, 366, 379, 402, 423, 466];
 const TILT: Machine['tilt'] = { letter: 'B', sense: 1, minDeg: -100, maxDeg: 100, pivotMm: 0, maxDegPerMin: 3600, accelerationDegPerS2: 900 };
 
 interface Drawn {

@@ -1,4 +1,4 @@
-import { concatRings, isEmptyRings, type Rings } from '../base/rings';
+import { computeBox, concatRings, isEmptyRings, type Rings } from '../base/rings';
 import { ok, type Result } from '../base/result';
 import type { VCarveCut, Tool } from '../job/schema';
 import { computeMedialAxis, PRUNE_TOLERANCE_MM } from '../medial/medialAxis';
@@ -36,6 +36,8 @@ export interface CarveCache {
   set(key: string, plan: CarvePlan): void;
 }
 
+/** A piece that goes round the blank more than this is not carved, turns. */
+const MAX_TURNS = 1.5;
 /** Pieces kept at the most; the oldest go first. */
 const MAX_CACHED_PIECES = 3000;
 
@@ -82,6 +84,13 @@ export function computeVCarve(
   for (const piece of pieces) {
     const key = `${common}|${piece.key}`;
     const size = piece.rings.xy.length / 2;
+    // A letter that goes round more than once, as by a pole, cuts itself: its inscription is found too wide, and nothing is lost by
+    // not carving it.
+    const box = computeBox(piece.rings.xy);
+    if (surface.periodMm !== null && box.maxY - box.minY > MAX_TURNS * surface.periodMm) {
+      done += size;
+      continue;
+    }
     let plan = cache.get(key);
     if (!plan) {
       const carved = carvePiece(piece.rings, cut.maxDepthMm, surface, profile, engine, (share) => onProgress((done + share * size) / total));

@@ -160,7 +160,7 @@ class PassBuilder {
     const first = runs[0]!, last = runs[runs.length - 1]!;
     if (runs.length === 1 && !this.brokenAtStart) return first.length > 0 ? [Float64Array.from([...first, ...first.slice(0, 3)])] : [];
     if (runs.length > 1 && !this.brokenAtStart && last.length > 0) {
-      last.push(...first);
+      for (const v of first) last.push(v);
       runs.shift();
     }
     return runs.filter((run) => run.length >= 6).map((run) => Float64Array.from(run));
@@ -189,6 +189,8 @@ const CORNER_DEG = 12;
 /** How much wider than anywhere looked at the groove may be where two walls meet. */
 const TURN_SLACK = 1.3;
 const MAX_WALL_SPLITS = 8;
+/** Looks in between that a wall pass gets for each of its points, and some to begin with; letters take one to three. */
+const SPLITS_A_POINT = 12;
 /** Steps to the wall; each takes two or three. */
 const MAX_SETTLING = 14;
 
@@ -268,10 +270,12 @@ function settleOnWall(xy: readonly number[], solver: ContactSolver, o: Outline, 
     else if (settle(xy[2 * i]!, xy[2 * i + 1]!)) points.push(place[0]!, place[1]!, place[2]!);
   }
   const pass = new PassBuilder();
+  let splitsLeft = SPLITS_A_POINT * n + 500;
   const split = (x0: number, y0: number, d0: number, x1: number, y1: number, d1: number, depth: number): void => {
     const length = Math.hypot(x1 - x0, y1 - y0);
     if (length < MIN_WALL_PIECE_MM) return;
-    if (depth === 0) return pass.breakOff();
+    // Across an edge of the blank a wall jumps, and parting it finds no end.
+    if (depth === 0 || --splitsLeft < 0) return pass.breakOff();
     const settled = settle((x0 + x1) / 2, (y0 + y1) / 2);
     const [x, y, d] = [place[0]!, place[1]!, place[2]!];
     const gap = Math.hypot(x - (x0 + x1) / 2, y - (y0 + y1) / 2, d - (d0 + d1) / 2);
