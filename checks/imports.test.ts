@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { svgPathProperties } from 'svg-path-properties';
 import { readSvg } from '../src/core/import/svg';
-import { flattenBulge } from '../src/core/import/dxfCurves';
+import { flattenBulge } from '../src/core/import/flattenCurves';
 import { fillRings } from '../src/core/base/boolean';
 import { createCurve } from '../src/core/guide/curve';
 import { createRandom, ringsOf } from '../tests/support';

@@ -10,7 +10,8 @@ import { createSweep } from './sweep';
 
 /**
  * Jobs drawn at random over blanks, lays, stances, cutters, typefaces and sizes: whatever comes, either it is planned to the edge, or
- * a finding says why not. Every third is swept by brute force as well. More, or others, by HOBEL_SEEDS=300-500.
+ * a finding says why not. Every third is swept by brute force as well (common practice, no source). More, or others, by
+ * HOBEL_SEEDS=300-500.
  */
 const [FROM, TO] = (process.env.HOBEL_SEEDS ?? '1-24').split('-').map(Number) as [number, number];
 /** Drawn always: each was red for a reason of its own. */

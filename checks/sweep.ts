@@ -1,4 +1,4 @@
-/** Brute-force sweep of a V, sharp or with a flat tip, along exported paths: what is really cut at places across the outline. */
+/** Brute-force sweep of a V, sharp or with a flat tip, along exported paths: what is really cut at places across the outline. Common practice, no source. */
 import type { Rings } from '../src/core/base/rings';
 import type { Surface } from '../src/core/surface/surface';
 

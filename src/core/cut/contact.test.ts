@@ -6,6 +6,7 @@ import { createPlate } from '../surface/plate';
 import { createCylinder } from '../surface/cylinder';
 import { createContactSolver } from './contact';
 import { computeFloor, findGrooveHalfWidths } from './floor';
+import { keepToAllowed } from './keepToAllowed';
 import { createBallVProfile, createProfile, createVProfile, type Profile } from './profile';
 import { computeTrails } from './trails';
 import { computeTrueAxis, isFlat } from './trueAxis';
@@ -54,6 +55,40 @@ describe('createContactSolver', () => {
       expect(contact.depthMm).toBeLessThan(brute + 1e-5);
       expect(contact.depthMm).toBeGreaterThan(brute - 2e-5);
     }
+  });
+
+  it('tells ink from what is beside it, at corners of either kind as well', () => {
+    const solver = createContactSolver(o, surface, createVProfile(90, 0));
+    const random = createRandom(7);
+    const inL = (x: number, y: number): boolean => x > 10 && y > -6 && y < 6 && (x < 13 || (x < 16 && y < -2));
+    let inside = 0;
+    for (let n = 0; n < 600; n++) {
+      // A third of them close to the corner that goes inward.
+      const [x, y] = n % 3 ? [9 + 8 * random(), -7 + 14 * random()] : [13 + 0.2 * (random() - 0.5), -2 + 0.2 * (random() - 0.5)];
+      solver.moveTo(x, y);
+      const told = solver.isInside(solver.findLeast(solver.findContact(o.index!.neighbors(x, y, 1)[0]!)));
+      expect(told, `${x}, ${y}`).toBe(inL(x, y));
+      if (told) inside++;
+    }
+    expect(inside).toBeGreaterThan(150);
+    expect(inside).toBeLessThan(450);
+  });
+  it('parts a path where it would go deeper than is allowed, and where only a quarter of it would', () => {
+    const profile = createVProfile(90, 0);
+    const solver = createContactSolver(o, surface, profile);
+    // Along the upright, from its middle over to one wall and back to the other.
+    for (const path of [[11.5, 5, 1.2, 12.6, 4, 1.2], [10.6, 5, 0.5, 12.4, -1, 0.5], [11.5, 5, 0.9, 11.5, -5, 0.9]]) {
+      const kept = keepToAllowed(Float64Array.from(path), solver, o);
+      // All but the first and the last piece, whose outer ends are taken as they are.
+      for (let i = 6; i < kept.length - 3; i += 3) {
+        for (const t of [0.25, 0.5, 0.75]) {
+          const [x, y, d] = [0, 1, 2].map((c) => kept[i - 3 + c]! + t * (kept[i + c]! - kept[i - 3 + c]!)) as [number, number, number];
+          expect(d).toBeLessThan(bruteDepth(o, R, profile, x, y) + 0.003);
+        }
+      }
+    }
+    expect(keepToAllowed(Float64Array.from([11.5, 5, 1.2, 12.6, 4, 1.2]), solver, o).length).toBeGreaterThan(6);
+    expect([...keepToAllowed(Float64Array.from([11.5, 4, 0.9, 11.5, 0, 0.9]), solver, o)]).toEqual([11.5, 4, 0.9, 11.5, 0, 0.9]);
   });
 
   it('tells how fast the depth falls towards a contact', () => {

@@ -1,6 +1,6 @@
 import DxfParser from 'dxf-parser';
 import { err, ok, type Result } from '../base/result';
-import { flattenBulge, flattenEllipse, flattenSpline } from './dxfCurves';
+import { flattenBulge, flattenEllipse, flattenSpline } from './flattenCurves';
 import {
   ImportStop, MAX_DEPTH, MAX_ELEMENTS, MAX_IMPORT_BYTES, type ImportedDrawing, type ImportError, type ImportedLine, type OnImportProgress,
 } from './drawing';

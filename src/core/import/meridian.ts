@@ -76,8 +76,8 @@ const MIN_ARC_POINTS = 5;
 const MAX_ARC_DEG = 300;
 
 /**
- * The longest arc that a flattened line follows from a vertex on: its last vertex and bulge (positive outward, which is to the left
- * of the run's clockwise turn). Vertices of a flattened arc lie on its circle to the last digits; those of other curves do not.
+ * The longest arc that a flattened line follows from a vertex on: its last vertex and its bulge, positive outward as in
+ * `MeridianNode`: where it turns clockwise. Vertices of a flattened arc lie on its circle to the last digits; those of other curves do not.
  */
 function findArc(xy: readonly number[], from: number, to: number): { end: number; bulge: number } | null {
   if (to - from + 1 < MIN_ARC_POINTS) return null;

@@ -5,7 +5,7 @@ import { flattenCubic, flattenQuadratic } from '../lettering/flatten';
 import {
   ImportStop, MAX_DEPTH, MAX_ELEMENTS, MAX_IMPORT_BYTES, type ImportedDrawing, type ImportedLine, type ImportError, type OnImportProgress,
 } from './drawing';
-import { flattenEllipse } from './dxfCurves';
+import { flattenEllipse } from './flattenCurves';
 import { multiply, parseTransform, type Matrix } from './svgTransform';
 
 /** One CSS pixel, and the other absolute units, mm. Source: CSS Values and Units Level 3, section 6.2. */
