@@ -6,7 +6,22 @@ const only = (name, from, allowed) => ({
   from: { path: from, pathNot: '\\.(test|bench)\\.tsx?$' },
   to: { path: '^src/', pathNot: allowed },
 });
-const CORE_PACKAGES = ['zod', 'clipper2-ts', 'robust-predicates', 'flatbush', 'flatqueue', 'bidi-js', 'harfbuzzjs', 'earcut', 'fast-xml-parser', 'svgpath', 'dxf-parser', '@tarikjabiri/dxf', 'papaparse', '@types/papaparse'];
+const CORE_PACKAGES = [
+  'zod',
+  'clipper2-ts',
+  'robust-predicates',
+  'flatbush',
+  'flatqueue',
+  'bidi-js',
+  'harfbuzzjs',
+  'earcut',
+  'fast-xml-parser',
+  'svgpath',
+  'dxf-parser',
+  '@tarikjabiri/dxf',
+  'papaparse',
+  '@types/papaparse',
+];
 module.exports = {
   forbidden: [
     { name: 'no-circular', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },

@@ -14,12 +14,22 @@ export default tseslint.config(
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }],
       '@typescript-eslint/consistent-type-imports': ['error', { disallowTypeAnnotations: false }],
       eqeqeq: ['error', 'always'],
+      'max-len': ['error', { code: 140, ignoreStrings: true, ignoreTemplateLiterals: true, ignoreRegExpLiterals: true }],
     },
   },
   {
     // Its callbacks run in the page.
     files: ['scripts/bench/browser.mjs'],
-    languageOptions: { globals: { window: 'readonly', document: 'readonly', performance: 'readonly', PerformanceObserver: 'readonly', PointerEvent: 'readonly', requestAnimationFrame: 'readonly' } },
+    languageOptions: {
+      globals: {
+        window: 'readonly',
+        document: 'readonly',
+        performance: 'readonly',
+        PerformanceObserver: 'readonly',
+        PointerEvent: 'readonly',
+        requestAnimationFrame: 'readonly',
+      },
+    },
   },
   {
     files: ['src/core/**/*.ts'],

@@ -10,7 +10,12 @@ import { createSweep } from './sweep';
 
 describe('V depth on flat stock', () => {
   // Source: elementary trigonometry, d = w / tan β; as tabled in engraving handbooks (common practice, no source).
-  it.each([[90, 1.5, 1.5], [60, 2, 3.4641], [30, 0.5, 1.866], [120, 1, 0.5774]])('%d° included, half-width %d mm: %d mm', (included, w, d) => {
+  it.each([
+    [90, 1.5, 1.5],
+    [60, 2, 3.4641],
+    [30, 0.5, 1.866],
+    [120, 1, 0.5774],
+  ])('%d° included, half-width %d mm: %d mm', (included, w, d) => {
     expect(createVProfile(included, 0).heightAt(w)).toBeCloseTo(d, 4);
   });
 
@@ -27,25 +32,42 @@ describe('V depth on flat stock', () => {
 });
 
 /** Closed form for a stroke of half-width w (arc) along a cylinder, derived: drop of the rim, and the cone's height over the half chord. */
-const trueDepth = (R: number, w: number, includedDeg: number) => R * (1 - Math.cos(w / R)) + (R * Math.sin(w / R)) / Math.tan((includedDeg * Math.PI) / 360);
+const trueDepth = (R: number, w: number, includedDeg: number) =>
+  R * (1 - Math.cos(w / R)) + (R * Math.sin(w / R)) / Math.tan((includedDeg * Math.PI) / 360);
 
 describe('V depth on a cylinder', () => {
   // Derived (docs/architecture.md, "True depth"); the figures are that formula's, worked out by hand.
-  const table = [[5, 1.5, 90, 1.7009, 1.338], [10, 2, 60, 3.6404, 1.9069], [21, 1.5, 90, 1.5523, 1.451], [38.1, 2, 90, 2.0516, 1.9509]] as const;
+  const table = [
+    [5, 1.5, 90, 1.7009, 1.338],
+    [10, 2, 60, 3.6404, 1.9069],
+    [21, 1.5, 90, 1.5523, 1.451],
+    [38.1, 2, 90, 2.0516, 1.9509],
+  ] as const;
 
   it.each(table)('R %d, half-width %d, %d°: the planner goes to %d mm', async (R, w, included, depth) => {
     expect(trueDepth(R, w, included)).toBeCloseTo(depth, 4);
     // A straight bar along the axis, long against its width; the planner has no formula for it.
     const surface = asWork(createCylinder(2 * R, 100, 0, Math.PI));
     const cut = { ...createVCarve('c', 't'), maxDepthMm: 50 };
-    const tool = { id: 't', name: 't', kind: 'v' as const, includedDeg: included, tipMm: 0, diameterMm: 30, fluteLengthMm: 30, flutes: 1, number: 1 };
+    const tool = {
+      id: 't',
+      name: 't',
+      kind: 'v' as const,
+      includedDeg: included,
+      tipMm: 0,
+      diameterMm: 30,
+      fluteLengthMm: 30,
+      flutes: 1,
+      number: 1,
+    };
     const made = computeVCarve([ringsOf(rect(20, -w, 80, w))], cut, tool, surface, (await getEngines()).voronoi, () => undefined);
     expect(made.ok && made.value.deepestMm).toBeCloseTo(depth, 4);
   });
 
   it.each(table)('R %d, half-width %d, %d°: the flat formula would cut narrower, %d against %d', (R, w, included, _depth, cutWidth) => {
     const flat = createVProfile(included, 0).heightAt(w);
-    let lo = 0, hi: number = w;
+    let lo = 0,
+      hi: number = w;
     for (let k = 0; k < 60; k++) {
       const mid = (lo + hi) / 2;
       if (trueDepth(R, mid, included) < flat) lo = mid;
@@ -57,8 +79,25 @@ describe('V depth on a cylinder', () => {
   it('a stroke that runs round has no drop across: flat and true depth agree', async () => {
     const surface = asWork(createCylinder(16, 100, 0, Math.PI));
     const cut = { ...createVCarve('c', 't'), maxDepthMm: 50 };
-    const tool = { id: 't', name: 't', kind: 'v' as const, includedDeg: 90, tipMm: 0, diameterMm: 30, fluteLengthMm: 30, flutes: 1, number: 1 };
-    const made = computeVCarve([ringsOf(rect(50 - 0.5, -9, 50 + 0.5, 9))], cut, tool, surface, (await getEngines()).voronoi, () => undefined);
+    const tool = {
+      id: 't',
+      name: 't',
+      kind: 'v' as const,
+      includedDeg: 90,
+      tipMm: 0,
+      diameterMm: 30,
+      fluteLengthMm: 30,
+      flutes: 1,
+      number: 1,
+    };
+    const made = computeVCarve(
+      [ringsOf(rect(50 - 0.5, -9, 50 + 0.5, 9))],
+      cut,
+      tool,
+      surface,
+      (await getEngines()).voronoi,
+      () => undefined,
+    );
     expect(made.ok && made.value.deepestMm).toBeCloseTo(0.5, 6);
   });
 });
@@ -76,7 +115,10 @@ describe('edge cut on the curved surface against the outline', () => {
     planned = await planJob(job);
     const sweep = createSweep([...toPathLines(job, planned.plan, planned.surface)], 45);
     result = sweep.measureEdge(planned.lettering.artworks[0]!.regions, createSurface(job.blank), 0.05);
-    console.info('edge swept, µm:', JSON.stringify(result, (_, v) => (typeof v === 'number' && v < 1 ? +(1000 * v).toFixed(2) : v)));
+    console.info(
+      'edge swept, µm:',
+      JSON.stringify(result, (_, v) => (typeof v === 'number' && v < 1 ? +(1000 * v).toFixed(2) : v)),
+    );
   }, 120_000);
 
   it('six bold letters of 6 mm at R = 8 with a 90° V: 5 µm at most, 2 µm outside at most', () => {

@@ -16,14 +16,28 @@ import { locate } from './sweep';
  * The definition of a medial axis (Blum, 1967): its points are the centres of the largest discs that fit, and the union
  * of those discs is the shape. Distances are found here by brute force over all edges of the outline.
  */
-describe.each([['BOLD', 'dejavu-sans-bold'], ['Rag', 'cinzel-bold'], ['Quay', 'great-vibes'], ['8&%', 'dejavu-serif-bold']])('medial axis of %s in %s', (text, font) => {
+describe.each([
+  ['BOLD', 'dejavu-sans-bold'],
+  ['Rag', 'cinzel-bold'],
+  ['Quay', 'great-vibes'],
+  ['8&%', 'dejavu-serif-bold'],
+])('medial axis of %s in %s', (text, font) => {
   let rings: Rings, o: Outline, m: MedialAxis;
   beforeAll(async () => {
     const found = (await getLibrary()).find({ id: font });
     if (!found.ok) throw new Error(font);
-    const art = computeInscription({ ...createInscription('i', text, font, 20), heightMm: 6 }, {
-      find: () => found.value, curve: () => null, layer: layerOn(createCylinder(40, 40, 0, Math.PI)), steepLimitDeg: 60, cache: createGlyphCache(), variables: createVariables(), todayIso: '',
-    });
+    const art = computeInscription(
+      { ...createInscription('i', text, font, 20), heightMm: 6 },
+      {
+        find: () => found.value,
+        curve: () => null,
+        layer: layerOn(createCylinder(40, 40, 0, Math.PI)),
+        steepLimitDeg: 60,
+        cache: createGlyphCache(),
+        variables: createVariables(),
+        todayIso: '',
+      },
+    );
     const made = createOutline(art.regions);
     if (!made.ok) throw new Error(made.error.kind);
     o = made.value;
@@ -71,10 +85,15 @@ describe.each([['BOLD', 'dejavu-sans-bold'], ['Rag', 'cinzel-bold'], ['Quay', 'g
     const axis = computeTrueAxis(o, m, surface, createContactSolver(o, surface, profile), () => undefined);
     let over = 0;
     for (const points of axis.edgePoints) {
-      for (let i = 3; i < points.length; i += 3) for (const t of [0, 0.25, 0.5, 0.75, 1]) {
-        const [x, y, d] = [0, 1, 2].map((k) => points[i - 3 + k]! + t * (points[i + k]! - points[i - 3 + k]!)) as [number, number, number];
-        over = Math.max(over, d - locate(rings, x, y).distance);
-      }
+      for (let i = 3; i < points.length; i += 3)
+        for (const t of [0, 0.25, 0.5, 0.75, 1]) {
+          const [x, y, d] = [0, 1, 2].map((k) => points[i - 3 + k]! + t * (points[i + k]! - points[i - 3 + k]!)) as [
+            number,
+            number,
+            number,
+          ];
+          over = Math.max(over, d - locate(rings, x, y).distance);
+        }
     }
     expect(over).toBeLessThan(0.002);
   });

@@ -39,7 +39,8 @@ describe('shapes against a reference reader', () => {
     let text = 'solid part\n';
     for (let i = 0; i < 300; i += 3) {
       text += 'facet normal 0 0 1\nouter loop\n';
-      for (let k = 0; k < 3; k++) text += `vertex ${[0, 1, 2].map((c) => solid.positions[3 * solid.triangles[i + k]! + c]!.toExponential(7)).join(' ')}\n`;
+      for (let k = 0; k < 3; k++)
+        text += `vertex ${[0, 1, 2].map((c) => solid.positions[3 * solid.triangles[i + k]! + c]!.toExponential(7)).join(' ')}\n`;
       text += 'endloop\nendfacet\n';
     }
     text += 'endsolid part\n';
@@ -58,7 +59,10 @@ describe('shapes against a reference reader', () => {
     expect(volume(own.value.corners)).toBeCloseTo(800 / 3, 9);
     expect(volume(other)).toBeCloseTo(800 / 3, 3);
   });
-  it.each([['block', stepBlock(20, 30, 40), 24_000, 5200, 1e-9], ['cylinder', stepCylinder(12, 50), Math.PI * 144 * 50, 2 * Math.PI * 12 * (12 + 50), 2e-3]] as const)('STEP, a %s: volume and area', async (_, text, v, a, share) => {
+  it.each([
+    ['block', stepBlock(20, 30, 40), 24_000, 5200, 1e-9],
+    ['cylinder', stepCylinder(12, 50), Math.PI * 144 * 50, 2 * Math.PI * 12 * (12 + 50), 2e-3],
+  ] as const)('STEP, a %s: volume and area', async (_, text, v, a, share) => {
     const made = await readShape(new TextEncoder().encode(text), 'x.step', loadStepReader);
     if (!made.ok) throw new Error(made.error.kind);
     expect(Math.abs(made.value.report.volume / v - 1)).toBeLessThan(share);

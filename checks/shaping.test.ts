@@ -5,13 +5,35 @@ import { createOutlineTypeface } from '../src/core/lettering/outlineTypeface';
 import { getEngines } from '../tests/support';
 
 /** Source: fontkit (npm), an independent shaping engine; both follow the OpenType specification (GSUB, GPOS). */
-const files = ['DejaVuSans.ttf', 'DejaVuSans-Bold.ttf', 'DejaVuSerif-Bold.ttf', 'Montserrat_700Bold.ttf', 'Cinzel_700Bold.ttf', 'ZillaSlab_700Bold.ttf', 'GreatVibes_400Regular.ttf'];
+const files = [
+  'DejaVuSans.ttf',
+  'DejaVuSans-Bold.ttf',
+  'DejaVuSerif-Bold.ttf',
+  'Montserrat_700Bold.ttf',
+  'Cinzel_700Bold.ttf',
+  'ZillaSlab_700Bold.ttf',
+  'GreatVibes_400Regular.ttf',
+];
 const words = ['AVATAR', 'Type To Fit', 'office waffle', 'KESTREL QUAY', 'ToWaLYT. "P,A"', 'ΑΘΗΝΑ τύπος', 'Мастер Туман'];
 
-/** Five faces and more that have all four: Latin, Greek, Cyrillic and Hebrew; two of them Arabic as well. Files of dejavu-fonts-ttf (npm). */
-const wide = ['DejaVuSans', 'DejaVuSans-Bold', 'DejaVuSans-Oblique', 'DejaVuSans-BoldOblique', 'DejaVuSansCondensed', 'DejaVuSansCondensed-Bold'];
+/**
+ * Five faces and more that have all four: Latin, Greek, Cyrillic and Hebrew; two of them Arabic as well. Files of
+ * dejavu-fonts-ttf (npm).
+ */
+const wide = [
+  'DejaVuSans',
+  'DejaVuSans-Bold',
+  'DejaVuSans-Oblique',
+  'DejaVuSans-BoldOblique',
+  'DejaVuSansCondensed',
+  'DejaVuSansCondensed-Bold',
+];
 const scripts: Record<string, string[]> = {
-  Latin: ['Wavy Type', 'AVOWAL'], Greek: ['Ἀθῆναι', 'ΤΥΠΟΣ'], Cyrillic: ['Грот', 'ГТУХ'], Hebrew: ['שלום', 'אבגד'], Arabic: ['ميناء', 'بحر'],
+  Latin: ['Wavy Type', 'AVOWAL'],
+  Greek: ['Ἀθῆναι', 'ΤΥΠΟΣ'],
+  Cyrillic: ['Грот', 'ГТУХ'],
+  Hebrew: ['שלום', 'אבגד'],
+  Arabic: ['ميناء', 'بحر'],
 };
 
 describe.each(wide)('four scripts and more in %s', (name) => {
@@ -24,7 +46,10 @@ describe.each(wide)('four scripts and more in %s', (name) => {
       if (script === 'Arabic' && ![...text].every((c) => reference.hasGlyphForCodePoint(c.codePointAt(0)!))) continue;
       const ours = made.value.shapeLine(text, { kerning: true, ligatures: true });
       const theirs = reference.layout(text);
-      expect(ours.map((g) => g.glyph), text).toEqual(theirs.glyphs.map((g) => g.id));
+      expect(
+        ours.map((g) => g.glyph),
+        text,
+      ).toEqual(theirs.glyphs.map((g) => g.id));
       theirs.positions.forEach((p, i) => expect(Math.abs(ours[i]!.advance - p.xAdvance), text).toBeLessThanOrEqual(1));
       const sum = (list: number[]) => list.reduce((s, v) => s + v, 0);
       expect(Math.abs(sum(ours.map((g) => g.advance)) - sum(theirs.positions.map((p) => p.xAdvance)))).toBeLessThanOrEqual(1);

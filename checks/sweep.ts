@@ -1,4 +1,7 @@
-/** Brute-force sweep of a V, sharp or with a flat tip, along exported paths: what is really cut at places across the outline. Common practice, no source. */
+/**
+ * Brute-force sweep of a V, sharp or with a flat tip, along exported paths: what is really cut at places across the outline.
+ * Common practice, no source.
+ */
 import type { Rings } from '../src/core/base/rings';
 import type { Surface } from '../src/core/surface/surface';
 
@@ -37,7 +40,10 @@ export function createSweep(lines: readonly string[], halfAngleDeg: number, tipM
         const t = k / n;
         const axis = [0, 1, 2].map((c) => a[c]! + t * (b[c]! - a[c]!));
         const length = Math.hypot(axis[0]!, axis[1]!, axis[2]!);
-        put([0, 1, 2].map((c) => p[c]! + t * (q[c]! - p[c]!)), axis.map((v) => v / length));
+        put(
+          [0, 1, 2].map((c) => p[c]! + t * (q[c]! - p[c]!)),
+          axis.map((v) => v / length),
+        );
       }
     }
   }
@@ -48,17 +54,21 @@ export function createSweep(lines: readonly string[], halfAngleDeg: number, tipM
     let best = -Infinity;
     const r = Math.ceil((reach || 2.5) / CELL_MM);
     const [cx, cy, cz] = [x, y, z].map((v) => Math.floor(v / CELL_MM)) as [number, number, number];
-    for (let i = cx - r; i <= cx + r; i++) for (let j = cy - r; j <= cy + r; j++) for (let k = cz - r; k <= cz + r; k++) {
-      const list = cells.get(`${i},${j},${k}`);
-      if (!list) continue;
-      for (const at of list) {
-        const dx = x - table[6 * at]!, dy = y - table[6 * at + 1]!, dz = z - table[6 * at + 2]!;
-        const h = dx * table[6 * at + 3]! + dy * table[6 * at + 4]! + dz * table[6 * at + 5]!;
-        const lateral = Math.sqrt(Math.max(0, dx * dx + dy * dy + dz * dz - h * h));
-        const margin = h - Math.max(0, lateral - tipMm / 2) * cot;
-        if (margin > best) best = margin;
-      }
-    }
+    for (let i = cx - r; i <= cx + r; i++)
+      for (let j = cy - r; j <= cy + r; j++)
+        for (let k = cz - r; k <= cz + r; k++) {
+          const list = cells.get(`${i},${j},${k}`);
+          if (!list) continue;
+          for (const at of list) {
+            const dx = x - table[6 * at]!,
+              dy = y - table[6 * at + 1]!,
+              dz = z - table[6 * at + 2]!;
+            const h = dx * table[6 * at + 3]! + dy * table[6 * at + 4]! + dz * table[6 * at + 5]!;
+            const lateral = Math.sqrt(Math.max(0, dx * dx + dy * dy + dz * dz - h * h));
+            const margin = h - Math.max(0, lateral - tipMm / 2) * cot;
+            if (margin > best) best = margin;
+          }
+        }
     return best;
   };
 
@@ -83,19 +93,25 @@ export function createSweep(lines: readonly string[], halfAngleDeg: number, tipM
         return inside(p[0]!, p[1]!, p[2]!) > 0;
       };
       const measure = createTrueDistance(rings, surface);
-      let outside = 0, outsideAt = [NaN, NaN];
+      let outside = 0,
+        outsideAt = [NaN, NaN];
       const left: number[] = [];
       for (let k = 0; k + 1 < rings.starts.length; k++) {
-        const from = rings.starts[k]!, n = rings.starts[k + 1]! - from;
+        const from = rings.starts[k]!,
+          n = rings.starts[k + 1]! - from;
         let ahead = spacingMm / 2;
         for (let i = 0; i < n; i++) {
-          const a = 2 * (from + i), b = 2 * (from + ((i + 1) % n));
-          const dx = rings.xy[b]! - rings.xy[a]!, dy = rings.xy[b + 1]! - rings.xy[a + 1]!;
+          const a = 2 * (from + i),
+            b = 2 * (from + ((i + 1) % n));
+          const dx = rings.xy[b]! - rings.xy[a]!,
+            dy = rings.xy[b + 1]! - rings.xy[a + 1]!;
           const length = Math.hypot(dx, dy);
           // Outward is to the right of the run, since the region is on its left.
-          const nx = dy / length, ny = -dx / length;
+          const nx = dy / length,
+            ny = -dx / length;
           for (; ahead < length; ahead += spacingMm) {
-            const x = rings.xy[a]! + (ahead / length) * dx, y = rings.xy[a + 1]! + (ahead / length) * dy;
+            const x = rings.xy[a]! + (ahead / length) * dx,
+              y = rings.xy[a + 1]! + (ahead / length) * dy;
             for (const o of PROBES_MM) {
               if (!cutAt(x + o * nx, y + o * ny)) break;
               const at = measure(x + o * nx, y + o * ny);
@@ -113,7 +129,13 @@ export function createSweep(lines: readonly string[], halfAngleDeg: number, tipM
         }
       }
       left.sort((a, b) => a - b);
-      return { outside, outsideAt, uncut: left[left.length - 1] ?? 0, uncut95: left[Math.floor(0.95 * (left.length - 1))] ?? 0, samples: left.length };
+      return {
+        outside,
+        outsideAt,
+        uncut: left[left.length - 1] ?? 0,
+        uncut95: left[Math.floor(0.95 * (left.length - 1))] ?? 0,
+        samples: left.length,
+      };
     },
   };
 }
@@ -125,10 +147,13 @@ function createTrueDistance(rings: Rings, surface: Surface) {
   const pieces: number[] = [];
   const p = new Float64Array(3);
   for (let k = 0; k + 1 < rings.starts.length; k++) {
-    const from = rings.starts[k]!, n = rings.starts[k + 1]! - from;
+    const from = rings.starts[k]!,
+      n = rings.starts[k + 1]! - from;
     for (let i = 0; i < n; i++) {
-      const a = 2 * (from + i), b = 2 * (from + ((i + 1) % n));
-      const dx = rings.xy[b]! - rings.xy[a]!, dy = rings.xy[b + 1]! - rings.xy[a + 1]!;
+      const a = 2 * (from + i),
+        b = 2 * (from + ((i + 1) % n));
+      const dx = rings.xy[b]! - rings.xy[a]!,
+        dy = rings.xy[b + 1]! - rings.xy[a + 1]!;
       // Chords of 0.05 mm leave an arc of 8 mm radius by 0.04 µm.
       const parts = Math.max(1, Math.ceil(Math.hypot(dx, dy) / 0.05));
       for (let j = 0; j < parts; j++) {
@@ -144,8 +169,12 @@ function createTrueDistance(rings: Rings, surface: Surface) {
     surface.pointInto(x, y, p);
     let best = Infinity;
     for (let i = 0; i < s.length; i += 6) {
-      const dx = s[i + 3]! - s[i]!, dy = s[i + 4]! - s[i + 1]!, dz = s[i + 5]! - s[i + 2]!;
-      const qx = p[0]! - s[i]!, qy = p[1]! - s[i + 1]!, qz = p[2]! - s[i + 2]!;
+      const dx = s[i + 3]! - s[i]!,
+        dy = s[i + 4]! - s[i + 1]!,
+        dz = s[i + 5]! - s[i + 2]!;
+      const qx = p[0]! - s[i]!,
+        qy = p[1]! - s[i + 1]!,
+        qz = p[2]! - s[i + 2]!;
       const t = Math.min(1, Math.max(0, (qx * dx + qy * dy + qz * dz) / (dx * dx + dy * dy + dz * dz)));
       const d = (qx - t * dx) ** 2 + (qy - t * dy) ** 2 + (qz - t * dz) ** 2;
       if (d < best) best = d;
@@ -159,10 +188,15 @@ export function locate(rings: Rings, x: number, y: number): { distance: number; 
   let best = Infinity;
   let winding = 0;
   for (let k = 0; k + 1 < rings.starts.length; k++) {
-    const from = rings.starts[k]!, n = rings.starts[k + 1]! - from;
+    const from = rings.starts[k]!,
+      n = rings.starts[k + 1]! - from;
     for (let i = 0; i < n; i++) {
-      const a = 2 * (from + i), b = 2 * (from + ((i + 1) % n));
-      const ax = rings.xy[a]!, ay = rings.xy[a + 1]!, dx = rings.xy[b]! - ax, dy = rings.xy[b + 1]! - ay;
+      const a = 2 * (from + i),
+        b = 2 * (from + ((i + 1) % n));
+      const ax = rings.xy[a]!,
+        ay = rings.xy[a + 1]!,
+        dx = rings.xy[b]! - ax,
+        dy = rings.xy[b + 1]! - ay;
       const t = Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy)));
       best = Math.min(best, Math.hypot(x - ax - t * dx, y - ay - t * dy));
       const left = dx * (y - ay) - dy * (x - ax);

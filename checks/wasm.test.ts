@@ -5,7 +5,10 @@ import path from 'node:path';
 import { describe, expect, it } from 'vitest';
 
 /** The committed module is what its source makes. Needs Debian's clang with the WASI libraries and Boost. */
-const has = spawnSync('clang++', ['--version']).status === 0 && existsSync('/usr/include/boost/polygon/voronoi.hpp') && existsSync('/usr/include/wasm32-wasi');
+const has =
+  spawnSync('clang++', ['--version']).status === 0 &&
+  existsSync('/usr/include/boost/polygon/voronoi.hpp') &&
+  existsSync('/usr/include/wasm32-wasi');
 
 describe.skipIf(!has)('voronoi.wasm', () => {
   it('is rebuilt from its source, byte for byte', () => {

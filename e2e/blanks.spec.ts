@@ -9,9 +9,13 @@ import { inspector, openJob, station, stored } from './support';
 
 const figure = (page: Page, name: string) => inspector(page).locator('tr').filter({ hasText: name }).locator('td').last();
 
-const open = (page: Page, patch: Partial<Job> = {}, text = 'HOOD'): Promise<string> => openJob(page, {
-  ...createJob('Blank test'), inscriptions: [{ ...createInscription('w', text, 'dejavu-sans-bold', 40), rotationDeg: 90 }], cuts: [createVCarve('c', 'v60')], ...patch,
-});
+const open = (page: Page, patch: Partial<Job> = {}, text = 'HOOD'): Promise<string> =>
+  openJob(page, {
+    ...createJob('Blank test'),
+    inscriptions: [{ ...createInscription('w', text, 'dejavu-sans-bold', 40), rotationDeg: 90 }],
+    cuts: [createVCarve('c', 'v60')],
+    ...patch,
+  });
 const planned = (page: Page) => expect(station(page, 'Program')).toContainText('lines', { timeout: 30_000 });
 
 test('a cone is made by diameter and half-angle, says its figures, and refuses to come to a point before its end', async ({ page }) => {
@@ -39,7 +43,9 @@ test('a cone is made by diameter and half-angle, says its figures, and refuses t
   await expect(inspector(page)).toContainText('leans by up to 29.0°');
 });
 
-test('a turned profile is taken from a shape, a table, a drag and a drawing; a bad one is refused and nothing is lost', async ({ page }) => {
+test('a turned profile is taken from a shape, a table, a drag and a drawing; a bad one is refused and nothing is lost', async ({
+  page,
+}) => {
   const id = await open(page);
   await page.keyboard.press('1');
   await page.getByRole('radio', { name: 'turned profile' }).click();
@@ -60,11 +66,44 @@ test('a turned profile is taken from a shape, a table, a drag and a drawing; a b
   await expect(page.getByLabel('Diameter of place 2')).not.toHaveValue('20');
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByLabel('Diameter of place 2')).toHaveValue('20');
-  const dxf = ['0', 'SECTION', '2', 'HEADER', '9', '$INSUNITS', '70', '4', '0', 'ENDSEC', '0', 'SECTION', '2', 'ENTITIES', '0', 'LINE', '8', '0', '10', '0', '20', '15', '11', '50', '21', '25', '0', 'ENDSEC', '0', 'EOF'].join('\n');
+  const dxf = [
+    '0',
+    'SECTION',
+    '2',
+    'HEADER',
+    '9',
+    '$INSUNITS',
+    '70',
+    '4',
+    '0',
+    'ENDSEC',
+    '0',
+    'SECTION',
+    '2',
+    'ENTITIES',
+    '0',
+    'LINE',
+    '8',
+    '0',
+    '10',
+    '0',
+    '20',
+    '15',
+    '11',
+    '50',
+    '21',
+    '25',
+    '0',
+    'ENDSEC',
+    '0',
+    'EOF',
+  ].join('\n');
   await page.getByLabel('Profile from a drawing').setInputFiles({ name: 'half.dxf', mimeType: 'text/plain', buffer: Buffer.from(dxf) });
   await expect(inspector(page).getByRole('status')).toContainText('2 places from half.dxf');
   await expect(station(page, 'Blank')).toContainText('Ø to 50 × 50 mm');
-  await page.getByLabel('Profile from a drawing').setInputFiles({ name: 'through.dxf', mimeType: 'text/plain', buffer: Buffer.from(dxf.replace('\n15\n', '\n-15\n')) });
+  await page
+    .getByLabel('Profile from a drawing')
+    .setInputFiles({ name: 'through.dxf', mimeType: 'text/plain', buffer: Buffer.from(dxf.replace('\n15\n', '\n-15\n')) });
   await expect(inspector(page).getByRole('alert')).toContainText('crosses the x axis');
   const job = await stored(page, id);
   expect(job.blank.kind === 'turned' && job.blank.profile.map((n) => n.diameterMm)).toEqual([30, 50]);
@@ -73,7 +112,18 @@ test('a turned profile is taken from a shape, a table, a drag and a drawing; a b
 });
 
 test('lays are switched and compared with the lettering kept; the seam is dragged, and turned to the widest gap', async ({ page }) => {
-  const cone: Job['blank'] = { kind: 'cone', datumDiameterMm: 40, farDiameterMm: 100, lengthMm: 60, given: 'diameters', boreMm: 0, zero: 'axis', seamDeg: 180, clearDatumMm: 0, clearFarMm: 0 };
+  const cone: Job['blank'] = {
+    kind: 'cone',
+    datumDiameterMm: 40,
+    farDiameterMm: 100,
+    lengthMm: 60,
+    given: 'diameters',
+    boreMm: 0,
+    zero: 'axis',
+    seamDeg: 180,
+    clearDatumMm: 0,
+    clearFarMm: 0,
+  };
   const id = await open(page, { blank: cone }, 'LEVEL OR SAGGING');
   await page.keyboard.press('3');
   const path = page.locator('[data-inscription="w"]').first();
@@ -119,7 +169,11 @@ test('a free shape comes in as STL and as STEP, is lettered where it is clicked,
   await file.setInputFiles({ name: 'nothing.step', mimeType: 'model/step', buffer: Buffer.from(stepNothing()) });
   await expect(inspector(page).getByRole('alert')).toContainText('without a solid', { timeout: 30_000 });
   expect((await stored(page, id)).blank.kind).toBe('cylinder');
-  await file.setInputFiles({ name: 'dome.stl', mimeType: 'model/stl', buffer: Buffer.from(writeStl(mesh.positions, mesh.triangles, 'dome')) });
+  await file.setInputFiles({
+    name: 'dome.stl',
+    mimeType: 'model/stl',
+    buffer: Buffer.from(writeStl(mesh.positions, mesh.triangles, 'dome')),
+  });
   await expect(station(page, 'Blank')).toContainText('shape dome.stl');
   await expect(page.getByTestId('shape-size')).toContainText('50 × 50 ×');
   await expect(page.getByTestId('healing')).toContainText('Open edges0');
@@ -141,7 +195,9 @@ test('a free shape comes in as STL and as STEP, is lettered where it is clicked,
 });
 
 test('lettering is dragged on the blank itself, by the letters under the hand', async ({ page }) => {
-  const id = await open(page, { inscriptions: [{ ...createInscription('w', 'HHH', 'dejavu-sans-bold', 40), heightMm: 16, rotationDeg: 90 }] });
+  const id = await open(page, {
+    inscriptions: [{ ...createInscription('w', 'HHH', 'dejavu-sans-bold', 40), heightMm: 16, rotationDeg: 90 }],
+  });
   await planned(page);
   const view = (await page.getByTestId('blank-view').boundingBox())!;
   const [x, y] = [view.x + view.width * 0.5, view.y + view.height * 0.44];
@@ -167,7 +223,10 @@ test('the piece is spun for the customer: a picture and a short film are saved',
   const png = readFileSync((await picture.path())!);
   expect(png.subarray(1, 4).toString()).toBe('PNG');
   expect(png.length).toBeGreaterThan(5_000);
-  const [film] = await Promise.all([page.waitForEvent('download', { timeout: 80_000 }), page.getByRole('button', { name: 'Film' }).click()]);
+  const [film] = await Promise.all([
+    page.waitForEvent('download', { timeout: 80_000 }),
+    page.getByRole('button', { name: 'Film' }).click(),
+  ]);
   expect(film.suggestedFilename()).toBe('blank-test.webm');
   const webm = readFileSync((await film.path())!);
   // EBML, the container of WebM.
@@ -177,7 +236,18 @@ test('the piece is spun for the customer: a picture and a short film are saved',
 });
 
 test('a machine whose head tilts stands its tool along the normal, and the program says so', async ({ page }) => {
-  const cone: Job['blank'] = { kind: 'cone', datumDiameterMm: 40, farDiameterMm: 80, lengthMm: 60, given: 'diameters', boreMm: 0, zero: 'axis', seamDeg: 180, clearDatumMm: 0, clearFarMm: 0 };
+  const cone: Job['blank'] = {
+    kind: 'cone',
+    datumDiameterMm: 40,
+    farDiameterMm: 80,
+    lengthMm: 60,
+    given: 'diameters',
+    boreMm: 0,
+    zero: 'axis',
+    seamDeg: 180,
+    clearDatumMm: 0,
+    clearFarMm: 0,
+  };
   await open(page, { blank: cone });
   await planned(page);
   await page.keyboard.press('1');
@@ -186,7 +256,13 @@ test('a machine whose head tilts stands its tool along the normal, and the progr
   await planned(page);
   await page.keyboard.press('6');
   await expect(inspector(page)).toContainText('head tilts on B');
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: /Download|Save/ }).first().click()]);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page
+      .getByRole('button', { name: /Download|Save/ })
+      .first()
+      .click(),
+  ]);
   const text = readFileSync((await download.path())!, 'utf8');
   expect(text).toMatch(/\nG0 .*B-18\.4349/);
   await page.keyboard.press('4');

@@ -168,7 +168,14 @@ test('bad figures and texts are refused in words and nothing is lost', async ({ 
   await newJob(page, 'SHOAL');
   await station(page, 'Blank').click();
   const diameter = page.getByLabel('Diameter');
-  for (const [typed, words] of [['0', 'between 0.5 and 2000'], ['-5', 'between 0.5 and 2000'], ['NaN', 'no unit here'], ['1e9', 'between 0.5 and 2000'], ['2*', 'cannot be worked out'], ['1/0', 'no finite number']] as const) {
+  for (const [typed, words] of [
+    ['0', 'between 0.5 and 2000'],
+    ['-5', 'between 0.5 and 2000'],
+    ['NaN', 'no unit here'],
+    ['1e9', 'between 0.5 and 2000'],
+    ['2*', 'cannot be worked out'],
+    ['1/0', 'no finite number'],
+  ] as const) {
     await diameter.fill(typed);
     await expect(page.getByTestId('inspector').getByRole('alert')).toContainText(words);
   }

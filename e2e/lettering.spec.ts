@@ -7,8 +7,12 @@ import { inspector, openJob, saved, stored } from './support';
 
 const fold = (page: Page, name: string) => inspector(page).locator('summary').filter({ hasText: name }).click();
 
-const openWith = (page: Page, inscriptions: Inscription[], patch: Partial<Job> = {}): Promise<string> => openJob(page, { ...createJob('Lettering test'), inscriptions, ...patch });
-const words = (id: string, text: string, xMm = 40, turnDeg = 0): Inscription => ({ ...createInscription(id, text, 'dejavu-sans-bold', xMm), at: { xMm, turnDeg } });
+const openWith = (page: Page, inscriptions: Inscription[], patch: Partial<Job> = {}): Promise<string> =>
+  openJob(page, { ...createJob('Lettering test'), inscriptions, ...patch });
+const words = (id: string, text: string, xMm = 40, turnDeg = 0): Inscription => ({
+  ...createInscription(id, text, 'dejavu-sans-bold', xMm),
+  at: { xMm, turnDeg },
+});
 
 test('words follow a circle drawn on the sheet, fitted to it, and come off it again', async ({ page }) => {
   const id = await openWith(page, [words('w', 'ROUND AND ROUND')]);
@@ -18,7 +22,10 @@ test('words follow a circle drawn on the sheet, fitted to it, and come off it ag
   await page.mouse.click(box.x + box.width * 0.55, box.y + box.height * 0.5);
   await page.mouse.click(box.x + box.width * 0.7, box.y + box.height * 0.5);
   await expect(page.getByRole('listbox', { name: 'Guides' }).getByRole('option')).toHaveCount(1);
-  await inspector(page).locator('summary').filter({ hasText: /^Guide(?!s)/ }).click();
+  await inspector(page)
+    .locator('summary')
+    .filter({ hasText: /^Guide(?!s)/ })
+    .click();
   await page.getByLabel('Follows').selectOption({ label: 'Circle' });
   await inspector(page).locator('summary').filter({ hasText: /^Fit/ }).click();
   await page.getByLabel('Fitted to').selectOption('guide');
@@ -79,7 +86,8 @@ test('several are selected by marquee, lined up, grouped and moved as one; locke
 
 test('artwork comes in from SVG with a report, and the sheet goes out as SVG and DXF', async ({ page }) => {
   const id = await openWith(page, [words('w', 'SHIP', 20)]);
-  const svg = '<svg xmlns="http://www.w3.org/2000/svg" width="20mm" height="20mm" viewBox="0 0 20 20"><g id="hull"><path d="M2 12h16l-3 5H5z"/></g><g id="rig"><path fill="none" stroke="#000" d="M10 12V2l6 8"/></g><text>no</text></svg>';
+  const svg =
+    '<svg xmlns="http://www.w3.org/2000/svg" width="20mm" height="20mm" viewBox="0 0 20 20"><g id="hull"><path d="M2 12h16l-3 5H5z"/></g><g id="rig"><path fill="none" stroke="#000" d="M10 12V2l6 8"/></g><text>no</text></svg>';
   await page.getByLabel('Artwork file').setInputFiles({ name: 'ship.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(svg) });
   const dialog = page.getByRole('dialog');
   await expect(dialog.getByTestId('import-report')).toContainText('1 outline to carve, 1 line to engrave');
@@ -89,8 +97,14 @@ test('artwork comes in from SVG with a report, and the sheet goes out as SVG and
   await dialog.getByRole('button', { name: 'Put it on the sheet' }).click();
   const job = await stored(page, id);
   const art = job.inscriptions.find((i) => i.kind === 'artwork')!;
-  expect(art.kind === 'artwork' && art.layers.map((l) => [l.name, l.on])).toEqual([['hull', true], ['rig', false]]);
-  for (const [kind, has] of [['SVG', 'width="80mm"'], ['DXF', 'AREAS']] as const) {
+  expect(art.kind === 'artwork' && art.layers.map((l) => [l.name, l.on])).toEqual([
+    ['hull', true],
+    ['rig', false],
+  ]);
+  for (const [kind, has] of [
+    ['SVG', 'width="80mm"'],
+    ['DXF', 'AREAS'],
+  ] as const) {
     const waiting = page.waitForEvent('download');
     await page.getByRole('button', { name: /Add something else/ }).click();
     await page.getByRole('button', { name: `Save the sheet as ${kind}` }).click();
@@ -120,7 +134,9 @@ test('hostile artwork is refused in words and the page stays alive', async ({ pa
 test('wording varies by serial and table, with any row shown', async ({ page }) => {
   const id = await openWith(page, [words('w', '{owner} {serial}')]);
   await fold(page, 'Words that vary');
-  await page.getByLabel('CSV table').setInputFiles({ name: 'owners.csv', mimeType: 'text/csv', buffer: Buffer.from('\ufeffowner;town\nREED;PORT\nMOSS\n') });
+  await page
+    .getByLabel('CSV table')
+    .setInputFiles({ name: 'owners.csv', mimeType: 'text/csv', buffer: Buffer.from('\ufeffowner;town\nREED;PORT\nMOSS\n') });
   await expect(inspector(page).getByRole('status').filter({ hasText: '2 rows from owners.csv' })).toContainText('shorter than the head');
   await page.getByLabel('Piece shown').fill('2');
   await expect(inspector(page).locator('table.figures').filter({ hasText: 'owner' })).toContainText('MOSS');

@@ -11,28 +11,41 @@ const base = `http://127.0.0.1:${port}`;
 
 async function startServer(data: string): Promise<ChildProcess> {
   const server = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)], {
-    env: { ...process.env, HOBEL_DATA: data, NEXT_TELEMETRY_DISABLED: '1' }, stdio: 'ignore', detached: true,
+    env: { ...process.env, HOBEL_DATA: data, NEXT_TELEMETRY_DISABLED: '1' },
+    stdio: 'ignore',
+    detached: true,
   });
   for (let k = 0; k < 100; k++) {
-    if (await fetch(`${base}/api/jobs`).then((r) => r.ok, () => false)) return server;
+    if (
+      await fetch(`${base}/api/jobs`).then(
+        (r) => r.ok,
+        () => false,
+      )
+    )
+      return server;
     await new Promise((r) => setTimeout(r, 100));
   }
   throw new Error('the server did not start');
 }
-const kill = (server: ChildProcess) => new Promise<void>((resolve) => {
-  server.once('exit', () => resolve());
-  // The whole group at once, with no chance to tidy up.
-  process.kill(-server.pid!, 'SIGKILL');
-});
+const kill = (server: ChildProcess) =>
+  new Promise<void>((resolve) => {
+    server.once('exit', () => resolve());
+    // The whole group at once, with no chance to tidy up.
+    process.kill(-server.pid!, 'SIGKILL');
+  });
 const job = (text: string): Job => ({ ...createJob('Kill'), inscriptions: [createInscription('w', text, 'cinzel-bold', 40)] });
 const put = (id: string, baseRevision: number, text: string) =>
-  fetch(`${base}/api/jobs/${id}`, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ baseRevision, job: job(text), preview: '' }) });
+  fetch(`${base}/api/jobs/${id}`, {
+    method: 'PUT',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ baseRevision, job: job(text), preview: '' }),
+  });
 
 test('an acknowledged edit survives kill -9 of the server, again and again, in mid-save too', async () => {
   const data = mkdtempSync(path.join(tmpdir(), 'hobel-kill-'));
   let server = await startServer(data);
   try {
-    const made = await (await fetch(`${base}/api/jobs`, { method: 'POST', body: JSON.stringify(job('0')) })).json() as { id: string };
+    const made = (await (await fetch(`${base}/api/jobs`, { method: 'POST', body: JSON.stringify(job('0')) })).json()) as { id: string };
     let revision = 1;
     let acknowledged = '0';
     for (let round = 1; round <= 4; round++) {
@@ -40,14 +53,16 @@ test('an acknowledged edit survives kill -9 of the server, again and again, in m
       const killing = new Promise((r) => setTimeout(r, 120 + 37 * round)).then(() => kill(server));
       for (let n = 0; ; n++) {
         const text = `${round}.${n}`;
-        const answer = await put(made.id, revision, text).then((r) => (r.ok ? r.json() as Promise<{ revision: number }> : null)).catch(() => null);
+        const answer = await put(made.id, revision, text)
+          .then((r) => (r.ok ? (r.json() as Promise<{ revision: number }>) : null))
+          .catch(() => null);
         if (!answer) break;
         revision = answer.revision;
         acknowledged = text;
       }
       await killing;
       server = await startServer(data);
-      const found = await (await fetch(`${base}/api/jobs/${made.id}`)).json() as { revision: number; job: Job };
+      const found = (await (await fetch(`${base}/api/jobs/${made.id}`)).json()) as { revision: number; job: Job };
       const first = found.job.inscriptions[0]!;
       const text = first.kind === 'text' ? first.text : '';
       // Either what was acknowledged, or the one save whose answer was cut off; never anything older or torn.
@@ -86,7 +101,8 @@ test('the page keeps an edit while the server is gone, and saves it when it is b
 
 test('a job file of a newer version, and a file that is none, are refused by name on the Shelf', async ({ page }) => {
   await page.goto('/');
-  const open = async (name: string, text: string) => page.getByLabel('Job file').setInputFiles({ name, mimeType: 'application/json', buffer: Buffer.from(text) });
+  const open = async (name: string, text: string) =>
+    page.getByLabel('Job file').setInputFiles({ name, mimeType: 'application/json', buffer: Buffer.from(text) });
   await open('later.json', JSON.stringify({ ...createJob('x'), version: JOB_VERSION + 1 }));
   await expect(page.locator('main').getByRole('alert')).toContainText(`later.json: $.version this job is of version ${JOB_VERSION + 1}`);
   await open('list.json', 'milk, eggs');

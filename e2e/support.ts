@@ -3,7 +3,8 @@ import type { Job } from '../src/core/job/schema';
 
 export const saved = (page: Page) => expect(page.getByTestId('save-state')).toHaveText('Saved');
 export const inspector = (page: Page) => page.getByTestId('inspector');
-export const station = (page: Page, name: string) => page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name: new RegExp(`^${name}`) });
+export const station = (page: Page, name: string) =>
+  page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name: new RegExp(`^${name}`) });
 
 /** Stores a job through the server and opens it on the bench. */
 export async function openJob(page: Page, job: Job): Promise<string> {

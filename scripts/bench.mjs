@@ -9,14 +9,21 @@ ensurePackages();
 ensureChromium();
 ensureBuild();
 const rows = ['core', 'blanks'].flatMap((name) => {
-  const part = spawnSync(process.execPath, ['--max-old-space-size=4096', '--import', 'tsx', `scripts/bench/${name}.ts`], { cwd: root, encoding: 'utf8', maxBuffer: 1 << 26, stdio: ['ignore', 'pipe', 'inherit'] });
+  const part = spawnSync(process.execPath, ['--max-old-space-size=4096', '--import', 'tsx', `scripts/bench/${name}.ts`], {
+    cwd: root,
+    encoding: 'utf8',
+    maxBuffer: 1 << 26,
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
   if (part.status !== 0) process.exit(part.status ?? 1);
   return JSON.parse(part.stdout.trim().split('\n').at(-1));
 });
 
 const port = 4397;
 const server = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)], {
-  cwd: root, stdio: 'ignore', env: { ...process.env, HOBEL_DATA: mkdtempSync(path.join(tmpdir(), 'hobel-bench-')), NEXT_TELEMETRY_DISABLED: '1' },
+  cwd: root,
+  stdio: 'ignore',
+  env: { ...process.env, HOBEL_DATA: mkdtempSync(path.join(tmpdir(), 'hobel-bench-')), NEXT_TELEMETRY_DISABLED: '1' },
 });
 try {
   const { measureBrowser } = await import('./bench/browser.mjs');

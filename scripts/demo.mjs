@@ -8,15 +8,21 @@ ensureBuild();
 
 const isFree = (port) =>
   new Promise((resolve) => {
-    const probe = createServer().once('error', () => resolve(false)).once('listening', () => probe.close(() => resolve(true))).listen(port, '127.0.0.1');
+    const probe = createServer()
+      .once('error', () => resolve(false))
+      .once('listening', () => probe.close(() => resolve(true)))
+      .listen(port, '127.0.0.1');
   });
 let port = Number(process.env.PORT ?? 4310);
-if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Error(`PORT is "${process.env.PORT}": set it to a number from 1 to 65535`);
+if (!Number.isInteger(port) || port < 1 || port > 65535)
+  throw new Error(`PORT is "${process.env.PORT}": set it to a number from 1 to 65535`);
 while (!(await isFree(port))) port++;
 
 // Migrations and seeding run in the server, when it starts.
 const server = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)], {
-  cwd: root, stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
+  cwd: root,
+  stdio: ['ignore', 'ignore', 'inherit'],
+  env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
 });
 server.on('exit', (code) => process.exit(code ?? 0));
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));

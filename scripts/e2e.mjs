@@ -5,5 +5,8 @@ import { ensureBuild, ensureChromium, ensurePackages, root } from './ensure.mjs'
 ensurePackages();
 ensureChromium();
 ensureBuild();
-const { status } = spawnSync(process.execPath, ['node_modules/@playwright/test/cli.js', 'test', ...process.argv.slice(2)], { cwd: root, stdio: 'inherit' });
+const { status } = spawnSync(process.execPath, ['node_modules/@playwright/test/cli.js', 'test', ...process.argv.slice(2)], {
+  cwd: root,
+  stdio: 'inherit',
+});
 process.exit(status ?? 1);

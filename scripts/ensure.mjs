@@ -16,11 +16,20 @@ const run = (command, args, options = {}) => {
 
 /** The packages of the lock file; `npm ci` trips over optional binaries of other platforms, so `npm install` it is. */
 export function ensurePackages() {
-  const want = createHash('sha256').update(readFileSync(path.join(root, 'package-lock.json'))).update(process.version).digest('hex');
+  const want = createHash('sha256')
+    .update(readFileSync(path.join(root, 'package-lock.json')))
+    .update(process.version)
+    .digest('hex');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === want) return;
   console.error('Installing packages; the first time takes about five minutes …');
   run('npm', ['install', '--no-audit', '--no-fund', '--prefer-offline']);
-  writeFileSync(stamp, createHash('sha256').update(readFileSync(path.join(root, 'package-lock.json'))).update(process.version).digest('hex'));
+  writeFileSync(
+    stamp,
+    createHash('sha256')
+      .update(readFileSync(path.join(root, 'package-lock.json')))
+      .update(process.version)
+      .digest('hex'),
+  );
 }
 
 /** Debian's Chromium for the end-to-end tests. */
@@ -28,12 +37,20 @@ export function ensureChromium() {
   if (existsSync(CHROMIUM)) return;
   console.error('Installing Chromium …');
   run('apt-get', ['update', '-qq']);
-  run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', 'chromium'], { env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } });
+  run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', 'chromium'], {
+    env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+  });
 }
 
 /** Newest change of the sources that a build depends on. */
 function newestSource() {
-  const files = execFileSync('find', ['src', 'resources', 'next.config.ts', 'package-lock.json', 'tsconfig.json', '-type', 'f', '!', '-name', '*.test.ts*'], { cwd: root, encoding: 'utf8' }).trim().split('\n');
+  const files = execFileSync(
+    'find',
+    ['src', 'resources', 'next.config.ts', 'package-lock.json', 'tsconfig.json', '-type', 'f', '!', '-name', '*.test.ts*'],
+    { cwd: root, encoding: 'utf8' },
+  )
+    .trim()
+    .split('\n');
   return Math.max(...files.map((f) => statSync(path.join(root, f)).mtimeMs));
 }
 

@@ -7,7 +7,14 @@ import extractTSConfig from 'dependency-cruiser/config-utl/extract-ts-config';
 const config = createRequire(import.meta.url)('../.dependency-cruiser.cjs');
 const tsConfig = extractTSConfig('tsconfig.json');
 const run = async (paths) =>
-  (await cruise(paths, { ...config.options, ruleSet: { forbidden: config.forbidden }, validate: true }, config.options.enhancedResolveOptions, { tsConfig })).output;
+  (
+    await cruise(
+      paths,
+      { ...config.options, ruleSet: { forbidden: config.forbidden }, validate: true },
+      config.options.enhancedResolveOptions,
+      { tsConfig },
+    )
+  ).output;
 
 const fail = (text) => {
   console.error(`layers: ${text}`);

@@ -1,7 +1,16 @@
 // Writes the demo jobs in resources/jobs/ from the core's own defaults, so that they always fit the schema.
 import { writeFileSync } from 'node:fs';
 import { createHash } from 'node:crypto';
-import { createBlank, createCentreLine, createInscription, createJob, createOnGuide, createSeries, createVCarve, TILTING_MACHINE } from '../src/core/job/defaults';
+import {
+  createBlank,
+  createCentreLine,
+  createInscription,
+  createJob,
+  createOnGuide,
+  createSeries,
+  createVCarve,
+  TILTING_MACHINE,
+} from '../src/core/job/defaults';
 import { parseJob } from '../src/core/job/parse';
 import { createLay, type Job } from '../src/core/job/schema';
 import { packShape, readShape } from '../src/core/shape/readShape';
@@ -19,45 +28,133 @@ const sha256Of = (bytes: Uint8Array): string => createHash('sha256').update(byte
 
 const rainGauge: Job = {
   ...createJob('Rain gauge No. 7'),
-  notes: 'Tidewater Instrument Works. Brass measuring cylinder, turned and lapped; name opposite the seam, part number below, millimetre scale at its right, maker’s mark at the back.',
+  notes:
+    'Tidewater Instrument Works. Brass measuring cylinder, turned and lapped; name opposite the seam, part number below, millimetre scale at its right, maker’s mark at the back.',
   blank: { ...createBlank('cylinder'), diameterMm: 42, lengthMm: 60, boreMm: 34 },
   guides: [
     // Clockwise, so that words stand outside; begun at the bottom, so that their middle is on top as the mark is read.
     { kind: 'arc', id: 'mark-top', name: 'Mark, outside', centre: { xMm: 30, yMm: 50 }, radiusMm: 7, startDeg: 0, sweepDeg: -360 },
   ],
   inscriptions: [
-    { ...createInscription('name', 'KESTREL QUAY', 'zilla-slab-bold', 30), name: 'Name', heightMm: 5, rotationDeg: 90, at: { xMm: 40, turnDeg: 0 }, letterSpacingMm: 0.2 },
-    { ...createInscription('part', 'TIW 4471-{serial}', 'hershey-sans', 30), name: 'Part number', heightMm: 3, rotationDeg: 90, at: { xMm: 30, turnDeg: 0 } },
     {
-      ...createSeries('scale', 'hershey-sans', 6), name: 'Millimetre scale', heightMm: 1.8, from: 0, to: 40, step: 1, spanMm: 40, at: { xMm: 10, turnDeg: -100 }, marksTo: 'left',
-      minor: { every: 1, lengthMm: 2, widthMm: 0 }, middle: { every: 5, lengthMm: 3, widthMm: 0 }, major: { every: 10, lengthMm: 4, widthMm: 0 },
-      labels: { every: 10, decimals: 0, plus: false, prefix: '', suffix: '', list: [], skip: [], side: 'left', gapMm: 0.8, turn: 'upright' },
+      ...createInscription('name', 'KESTREL QUAY', 'zilla-slab-bold', 30),
+      name: 'Name',
+      heightMm: 5,
+      rotationDeg: 90,
+      at: { xMm: 40, turnDeg: 0 },
+      letterSpacingMm: 0.2,
     },
     {
-      ...createInscription('mark', 'TIDEWATER INSTRUMENT WORKS · ', 'hershey-sans', 30), name: 'Maker’s mark', heightMm: 1.8,
-      onGuide: { ...createOnGuide('mark-top') }, fit: { to: 'guide', gapMm: 0.6, by: 'spacing' },
+      ...createInscription('part', 'TIW 4471-{serial}', 'hershey-sans', 30),
+      name: 'Part number',
+      heightMm: 3,
+      rotationDeg: 90,
+      at: { xMm: 30, turnDeg: 0 },
     },
-    { ...createInscription('mark-year', '{date}', 'hershey-sans', 30), name: 'Mark, year', heightMm: 2.5, rotationDeg: 90, at: { xMm: 30, turnDeg: (50 / 21) * (180 / Math.PI) } },
+    {
+      ...createSeries('scale', 'hershey-sans', 6),
+      name: 'Millimetre scale',
+      heightMm: 1.8,
+      from: 0,
+      to: 40,
+      step: 1,
+      spanMm: 40,
+      at: { xMm: 10, turnDeg: -100 },
+      marksTo: 'left',
+      minor: { every: 1, lengthMm: 2, widthMm: 0 },
+      middle: { every: 5, lengthMm: 3, widthMm: 0 },
+      major: { every: 10, lengthMm: 4, widthMm: 0 },
+      labels: {
+        every: 10,
+        decimals: 0,
+        plus: false,
+        prefix: '',
+        suffix: '',
+        list: [],
+        skip: [],
+        side: 'left',
+        gapMm: 0.8,
+        turn: 'upright',
+      },
+    },
+    {
+      ...createInscription('mark', 'TIDEWATER INSTRUMENT WORKS · ', 'hershey-sans', 30),
+      name: 'Maker’s mark',
+      heightMm: 1.8,
+      onGuide: { ...createOnGuide('mark-top') },
+      fit: { to: 'guide', gapMm: 0.6, by: 'spacing' },
+    },
+    {
+      ...createInscription('mark-year', '{date}', 'hershey-sans', 30),
+      name: 'Mark, year',
+      heightMm: 2.5,
+      rotationDeg: 90,
+      at: { xMm: 30, turnDeg: (50 / 21) * (180 / Math.PI) },
+    },
   ],
   variables: { piece: 1, serial: { start: 7, step: 1, width: 2 }, date: '', dateFormat: '2026', columns: [], rows: [] },
   cuts: [
-    { ...createVCarve('carve', 'v60'), name: 'Name', targets: ['name'], maxDepthMm: 0.8, levels: { by: 'count', count: 2 }, feedMmPerMin: 600 },
-    { ...createCentreLine('number', 'v60'), name: 'Lines', targets: ['part', 'scale', 'mark', 'mark-year'], depthMm: 0.12, feedMmPerMin: 500 },
+    {
+      ...createVCarve('carve', 'v60'),
+      name: 'Name',
+      targets: ['name'],
+      maxDepthMm: 0.8,
+      levels: { by: 'count', count: 2 },
+      feedMmPerMin: 600,
+    },
+    {
+      ...createCentreLine('number', 'v60'),
+      name: 'Lines',
+      targets: ['part', 'scale', 'mark', 'mark-year'],
+      depthMm: 0.12,
+      feedMmPerMin: 500,
+    },
   ],
 };
 
 /** The words of the hood run round the cone at one distance from its rim; its tops point to the small end, as the hood hangs. */
 const lampHood: Job = {
   ...createJob('Lamp hood, Saltmarsh Light'),
-  notes: 'Tidewater Instrument Works. Conical lamp hood in brass, spun and turned; name all the way round, level at 24 mm from the large rim, bearing marks under it.',
+  notes:
+    'Tidewater Instrument Works. Conical lamp hood in brass, spun and turned; name all the way round, level at 24 mm from the large rim, bearing marks under it.',
   blank: { ...createBlank('cone'), datumDiameterMm: 44, farDiameterMm: 110, lengthMm: 58, boreMm: 0, given: 'diameters', clearFarMm: 4 },
   lay: { ...createLay(), kind: 'level' },
   inscriptions: [
-    { ...createInscription('name', 'SALTMARSH LIGHT · HOLD THE CHANNEL · ', 'cinzel-bold', 40), name: 'Name', heightMm: 6, rotationDeg: 90, anchor: 'bottom', at: { xMm: 43, turnDeg: 0 }, fit: { to: 'turn', gapMm: 1.5, by: 'spacing' } },
     {
-      ...createSeries('bearings', 'hershey-sans', 56), name: 'Bearings', heightMm: 2.4, shape: 'round', from: 0, to: 355, step: 5, spanDeg: 355, at: { xMm: 56, turnDeg: -177.5 }, marksTo: 'left',
-      minor: { every: 1, lengthMm: 2, widthMm: 0 }, middle: { every: 2, lengthMm: 3, widthMm: 0 }, major: { every: 6, lengthMm: 4.5, widthMm: 0 },
-      labels: { every: 6, decimals: 0, plus: false, prefix: '', suffix: '', list: [], skip: [], side: 'left', gapMm: 0.8, turn: 'tangential' },
+      ...createInscription('name', 'SALTMARSH LIGHT · HOLD THE CHANNEL · ', 'cinzel-bold', 40),
+      name: 'Name',
+      heightMm: 6,
+      rotationDeg: 90,
+      anchor: 'bottom',
+      at: { xMm: 43, turnDeg: 0 },
+      fit: { to: 'turn', gapMm: 1.5, by: 'spacing' },
+    },
+    {
+      ...createSeries('bearings', 'hershey-sans', 56),
+      name: 'Bearings',
+      heightMm: 2.4,
+      shape: 'round',
+      from: 0,
+      to: 355,
+      step: 5,
+      spanDeg: 355,
+      at: { xMm: 56, turnDeg: -177.5 },
+      marksTo: 'left',
+      minor: { every: 1, lengthMm: 2, widthMm: 0 },
+      middle: { every: 2, lengthMm: 3, widthMm: 0 },
+      major: { every: 6, lengthMm: 4.5, widthMm: 0 },
+      labels: {
+        every: 6,
+        decimals: 0,
+        plus: false,
+        prefix: '',
+        suffix: '',
+        list: [],
+        skip: [],
+        side: 'left',
+        gapMm: 0.8,
+        turn: 'tangential',
+      },
     },
   ],
   cuts: [
@@ -73,11 +170,31 @@ const netFloat: Job = {
   blank: { ...createBlank('turned'), profile: createProfileNodes('barrel', 58, 84), clearDatumMm: 8, clearFarMm: 8 },
   lay: { ...createLay(), kind: 'level' },
   inscriptions: [
-    { ...createInscription('owner', 'FATHOM & REED', 'zilla-slab-bold', 44), name: 'Owner', heightMm: 8, rotationDeg: 90, letterSpacingMm: 0.4, at: { xMm: 46, turnDeg: 0 } },
-    { ...createInscription('licence', 'HT 2086 · DEPTH 30', 'hershey-sans', 24), name: 'Licence', heightMm: 4, rotationDeg: 90, at: { xMm: 26, turnDeg: 0 } },
+    {
+      ...createInscription('owner', 'FATHOM & REED', 'zilla-slab-bold', 44),
+      name: 'Owner',
+      heightMm: 8,
+      rotationDeg: 90,
+      letterSpacingMm: 0.4,
+      at: { xMm: 46, turnDeg: 0 },
+    },
+    {
+      ...createInscription('licence', 'HT 2086 · DEPTH 30', 'hershey-sans', 24),
+      name: 'Licence',
+      heightMm: 4,
+      rotationDeg: 90,
+      at: { xMm: 26, turnDeg: 0 },
+    },
   ],
   cuts: [
-    { ...createVCarve('carve', 'v90'), name: 'Owner', targets: ['owner'], maxDepthMm: 0.9, levels: { by: 'count', count: 2 }, feedMmPerMin: 500 },
+    {
+      ...createVCarve('carve', 'v90'),
+      name: 'Owner',
+      targets: ['owner'],
+      maxDepthMm: 0.9,
+      levels: { by: 'count', count: 2 },
+      feedMmPerMin: 500,
+    },
     { ...createCentreLine('number', 'v60'), name: 'Licence', targets: ['licence'], depthMm: 0.2, feedMmPerMin: 400 },
   ],
 };
@@ -88,32 +205,71 @@ const slatePlate: Job = {
   material: 'slate',
   blank: { ...createBlank('plate'), lengthMm: 160, widthMm: 90, thicknessMm: 12 },
   inscriptions: [
-    { ...createInscription('maker', 'TIDEWATER', 'cinzel-bold', 80), name: 'Maker', heightMm: 15, letterSpacingMm: 0.8, at: { xMm: 80, turnDeg: 18 } },
-    { ...createInscription('trade', 'INSTRUMENT WORKS', 'cinzel-bold', 80), name: 'Trade', heightMm: 8, letterSpacingMm: 0.6, at: { xMm: 80, turnDeg: -4 } },
-    { ...createInscription('where', 'Gauges, glasses and lamps', 'great-vibes', 80), name: 'Goods', heightMm: 7, at: { xMm: 80, turnDeg: -26 } },
+    {
+      ...createInscription('maker', 'TIDEWATER', 'cinzel-bold', 80),
+      name: 'Maker',
+      heightMm: 15,
+      letterSpacingMm: 0.8,
+      at: { xMm: 80, turnDeg: 18 },
+    },
+    {
+      ...createInscription('trade', 'INSTRUMENT WORKS', 'cinzel-bold', 80),
+      name: 'Trade',
+      heightMm: 8,
+      letterSpacingMm: 0.6,
+      at: { xMm: 80, turnDeg: -4 },
+    },
+    {
+      ...createInscription('where', 'Gauges, glasses and lamps', 'great-vibes', 80),
+      name: 'Goods',
+      heightMm: 7,
+      at: { xMm: 80, turnDeg: -26 },
+    },
   ],
-  cuts: [{ ...createVCarve('carve', 'v90'), name: 'Letters', maxDepthMm: 2.2, levels: { by: 'step', stepMm: 0.8, even: true, finishMm: 0.1 }, feedMmPerMin: 700 }],
+  cuts: [
+    {
+      ...createVCarve('carve', 'v90'),
+      name: 'Letters',
+      maxDepthMm: 2.2,
+      levels: { by: 'step', stepMm: 0.8, even: true, finishMm: 0.1 },
+      feedMmPerMin: 700,
+    },
+  ],
 };
 
 /** A domed cover, turned about z: a ball's cap of 60 mm radius on a rim, hollow underneath. Made here, as STL. */
 function makeCover(): Uint8Array {
-  const outer: [number, number][] = [], inner: [number, number][] = [];
-  const R = 60, rim = 40, rings = 60;
-  const top = 12, foot = top - (R - Math.sqrt(R * R - rim * rim));
+  const outer: [number, number][] = [],
+    inner: [number, number][] = [];
+  const R = 60,
+    rim = 40,
+    rings = 60;
+  const top = 12,
+    foot = top - (R - Math.sqrt(R * R - rim * rim));
   for (let i = 0; i <= rings; i++) {
     const r = (rim * i) / rings;
     outer.push([r, top - (R - Math.sqrt(R * R - r * r))]);
     inner.push([Math.min(r, rim - 3), top - 3 - (R - Math.sqrt(R * R - Math.min(r, rim - 3) ** 2))]);
   }
-  const section = [...outer, [rim, foot - 4] as [number, number], [rim - 3, foot - 4] as [number, number], ...inner.filter(([r], i) => i === 0 || r > inner[i - 1]![0]).reverse()];
+  const section = [
+    ...outer,
+    [rim, foot - 4] as [number, number],
+    [rim - 3, foot - 4] as [number, number],
+    ...inner.filter(([r], i) => i === 0 || r > inner[i - 1]![0]).reverse(),
+  ];
   const sectors = 180;
-  const positions: number[] = [], triangles: number[] = [];
+  const positions: number[] = [],
+    triangles: number[] = [];
   section.forEach(([r, z]) => {
-    for (let k = 0; k < sectors; k++) positions.push(r * Math.cos((2 * Math.PI * k) / sectors), r * Math.sin((2 * Math.PI * k) / sectors), z);
+    for (let k = 0; k < sectors; k++)
+      positions.push(r * Math.cos((2 * Math.PI * k) / sectors), r * Math.sin((2 * Math.PI * k) / sectors), z);
   });
   for (let i = 0; i + 1 < section.length; i++) {
     for (let k = 0; k < sectors; k++) {
-      const a = i * sectors + k, b = i * sectors + ((k + 1) % sectors), c = a + sectors, d = b + sectors;
+      const a = i * sectors + k,
+        b = i * sectors + ((k + 1) % sectors),
+        c = a + sectors,
+        d = b + sectors;
       if (section[i]![0] > 0) triangles.push(a, c, b);
       if (section[i + 1]![0] > 0) triangles.push(b, c, d);
     }
@@ -130,17 +286,34 @@ console.info(`compass cover: ${report.triangles} triangles, ${report.openEdges} 
 
 const compassCover: Job = {
   ...createJob('Compass cover'),
-  notes: 'Tidewater Instrument Works. Domed cover of a boat compass, from its STL; lettered round the crown with the head tilted along the normal, on the rotary.',
+  notes:
+    'Tidewater Instrument Works. Domed cover of a boat compass, from its STL; lettered round the crown with the head tilted along the normal, on the rotary.',
   machine: TILTING_MACHINE,
   blank: {
-    kind: 'free', source: 'compass-cover.stl', shape: { id: sha256Of(packShape(coverRead.value)) }, unitMm: 1, pick: [0, 0, 12], normal: [0, 0, 1], turnDeg: 0, creaseDeg: 20, mount: 'rotary', axisBelowMm: 40, zero: 'surface',
+    kind: 'free',
+    source: 'compass-cover.stl',
+    shape: { id: sha256Of(packShape(coverRead.value)) },
+    unitMm: 1,
+    pick: [0, 0, 12],
+    normal: [0, 0, 1],
+    turnDeg: 0,
+    creaseDeg: 20,
+    mount: 'rotary',
+    axisBelowMm: 40,
+    zero: 'surface',
   },
   lay: { ...createLay(), kind: 'drape', stretchLimitPercent: 4 },
   guides: [{ kind: 'arc', id: 'ring', name: 'Ring of the name', centre: { xMm: 0, yMm: 0 }, radiusMm: 30, startDeg: -90, sweepDeg: -360 }],
   inscriptions: [
     { ...createInscription('name', 'STEER SMALL', 'cinzel-bold', 0), name: 'Motto', heightMm: 5.5, at: { xMm: 0, turnDeg: 3 } },
     { ...createInscription('number', 'No. 118', 'hershey-sans', 0), name: 'Number', heightMm: 4, at: { xMm: 0, turnDeg: -8 } },
-    { ...createInscription('ring', 'TIDEWATER INSTRUMENT WORKS', 'dejavu-serif-bold', 0), name: 'Maker', heightMm: 4.2, onGuide: createOnGuide('ring'), fit: { to: 'guide', gapMm: 60, by: 'spacing' } },
+    {
+      ...createInscription('ring', 'TIDEWATER INSTRUMENT WORKS', 'dejavu-serif-bold', 0),
+      name: 'Maker',
+      heightMm: 4.2,
+      onGuide: createOnGuide('ring'),
+      fit: { to: 'guide', gapMm: 60, by: 'spacing' },
+    },
   ],
   cuts: [
     { ...createVCarve('carve', 'v90'), name: 'Letters', targets: ['name', 'ring'], maxDepthMm: 0.6, feedMmPerMin: 500 },
@@ -151,12 +324,24 @@ const compassCover: Job = {
 const shapes = { find: () => (coverRead.ok ? coverRead.value : null) };
 const library = createFileLibrary(await loadEngines(), null);
 /** Outlines as the views hold them: x y pairs in sheet mm. */
-const toData = (rings: Rings, closed: boolean): string => Array.from({ length: rings.starts.length - 1 }, (_, k) => {
-  const ring = getRing(rings, k);
-  return Array.from({ length: ring.length / 2 }, (_, i) => `${i ? 'L' : 'M'}${Math.round(ring[2 * i]! * 1e3) / 1e3} ${Math.round(ring[2 * i + 1]! * 1e3) / 1e3}`).join('') + (closed ? 'Z' : '');
-}).join('');
+const toData = (rings: Rings, closed: boolean): string =>
+  Array.from({ length: rings.starts.length - 1 }, (_, k) => {
+    const ring = getRing(rings, k);
+    return (
+      Array.from(
+        { length: ring.length / 2 },
+        (_, i) => `${i ? 'L' : 'M'}${Math.round(ring[2 * i]! * 1e3) / 1e3} ${Math.round(ring[2 * i + 1]! * 1e3) / 1e3}`,
+      ).join('') + (closed ? 'Z' : '')
+    );
+  }).join('');
 
-for (const [file, job] of [['rain-gauge', rainGauge], ['lamp-hood', lampHood], ['net-float', netFloat], ['slate-plate', slatePlate], ['compass-cover', compassCover]] as const) {
+for (const [file, job] of [
+  ['rain-gauge', rainGauge],
+  ['lamp-hood', lampHood],
+  ['net-float', netFloat],
+  ['slate-plate', slatePlate],
+  ['compass-cover', compassCover],
+] as const) {
   const parsed = parseJob(JSON.parse(JSON.stringify(job)));
   if (!parsed.ok) throw new Error(`${file}: ${parsed.error.problems.map((p) => `${p.path} ${p.text}`).join('; ')}`);
   writeFileSync(new URL(`../resources/jobs/${file}.json`, import.meta.url), `${JSON.stringify(job, null, 2)}\n`);

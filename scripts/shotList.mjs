@@ -29,7 +29,10 @@ export const shots = {
   'bench-blank': station(1),
   'bench-guide': station(2, async (page) => {
     await page.getByRole('option', { name: /TIDEWATER/ }).click();
-    await page.locator('summary').filter({ hasText: /^Guide(?!s)/ }).click();
+    await page
+      .locator('summary')
+      .filter({ hasText: /^Guide(?!s)/ })
+      .click();
     await page.locator('summary').filter({ hasText: /^Fit/ }).click();
     await page.getByRole('textbox', { name: 'Turn in degrees' }).fill('136');
     await page.keyboard.press('Enter');
@@ -55,7 +58,10 @@ export const shots = {
   'slate-plate': at('Maker’s plate in slate', 4),
   'blank-free': at('Compass cover', 1),
   'lay-stretch': at('Compass cover', 3, async (page) => {
-    await page.getByRole('option', { name: /STEER/ }).click().catch(() => undefined);
+    await page
+      .getByRole('option', { name: /STEER/ })
+      .click()
+      .catch(() => undefined);
     await page.getByLabel('Show it on both views').check();
     await page.waitForTimeout(1500);
   }),

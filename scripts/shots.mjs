@@ -15,10 +15,21 @@ mkdirSync(out, { recursive: true });
 const port = 4396;
 const address = `http://127.0.0.1:${port}`;
 const server = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)], {
-  cwd: root, stdio: 'ignore', env: { ...process.env, HOBEL_DATA: mkdtempSync(path.join(tmpdir(), 'hobel-shots-')), NEXT_TELEMETRY_DISABLED: '1' },
+  cwd: root,
+  stdio: 'ignore',
+  env: { ...process.env, HOBEL_DATA: mkdtempSync(path.join(tmpdir(), 'hobel-shots-')), NEXT_TELEMETRY_DISABLED: '1' },
 });
 try {
-  for (let k = 0; k < 100 && !(await fetch(`${address}/api/jobs`).then((r) => r.ok, () => false)); k++) await new Promise((r) => setTimeout(r, 100));
+  for (
+    let k = 0;
+    k < 100 &&
+    !(await fetch(`${address}/api/jobs`).then(
+      (r) => r.ok,
+      () => false,
+    ));
+    k++
+  )
+    await new Promise((r) => setTimeout(r, 100));
   const browser = await chromium.launch({ executablePath: CHROMIUM, args: ['--no-sandbox'] });
   for (const [name, go] of Object.entries(shots)) {
     if (process.argv[2] && process.argv[2] !== 'all' && !process.argv[2].split(',').includes(name)) continue;

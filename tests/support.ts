@@ -65,7 +65,20 @@ export function carveJob(text: string, { font = 'dejavu-sans-bold', words, carve
   return {
     ...base,
     blank: { ...base.blank, ...blank },
-    tools: [{ id: 'cutter', name: 'cutter', kind: 'v', includedDeg: 90, tipMm: 0, diameterMm: 12, fluteLengthMm: 6, flutes: 2, number: 1, ...tool }],
+    tools: [
+      {
+        id: 'cutter',
+        name: 'cutter',
+        kind: 'v',
+        includedDeg: 90,
+        tipMm: 0,
+        diameterMm: 12,
+        fluteLengthMm: 6,
+        flutes: 2,
+        number: 1,
+        ...tool,
+      },
+    ],
     inscriptions: [{ ...createInscription('words', text, font, (blank?.lengthMm ?? base.blank.lengthMm) / 2), rotationDeg: 90, ...words }],
     cuts: [{ ...createVCarve('carve', 'cutter'), maxDepthMm: 5, ...carve }],
     ...job,
@@ -109,7 +122,17 @@ const MESH_ID = 'd'.repeat(64);
 
 /** A free shape that is a cap of a ball: radius 40, foot of 25, standing on z = 0 in its own frame, and its whole solid. */
 export const createDomeBlank = (): BlankOf<'free'> => ({
-  kind: 'free', source: 'dome', shape: { id: MESH_ID }, unitMm: 1, pick: [0, 0, 40], normal: [0, 0, 1], turnDeg: 0, creaseDeg: 30, mount: 'table', axisBelowMm: 0, zero: 'surface',
+  kind: 'free',
+  source: 'dome',
+  shape: { id: MESH_ID },
+  unitMm: 1,
+  pick: [0, 0, 40],
+  normal: [0, 0, 1],
+  turnDeg: 0,
+  creaseDeg: 30,
+  mount: 'table',
+  axisBelowMm: 0,
+  zero: 'surface',
 });
 
 let dome: ShapeMesh | null = null;
@@ -131,7 +154,8 @@ export const domeShapes = (change: (mesh: ShapeMesh) => ShapeMesh = (m) => m): S
 export function ballCap(radius: number, halfAngle: number, rings: number, sectors: number): Float64Array {
   const out: number[] = [];
   const at = (i: number, k: number): number[] => {
-    const t = (halfAngle * i) / rings, p = (2 * Math.PI * (k % sectors)) / sectors;
+    const t = (halfAngle * i) / rings,
+      p = (2 * Math.PI * (k % sectors)) / sectors;
     return [radius * Math.sin(t) * Math.cos(p), radius * Math.sin(t) * Math.sin(p), radius * Math.cos(t)];
   };
   const foot = [0, 0, radius * Math.cos(halfAngle)];

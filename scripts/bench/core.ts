@@ -28,7 +28,8 @@ const time = <T>(runs: number, work: () => T): { ms: number; value: T } => {
 };
 const WORDS = 'TIDEWATER INSTRUMENT WORKS HARBOUR GAUGE AND LAMP MAKERS NORTH QUAY ';
 const letters = (n: number, perLine: number): string => {
-  let out = '', count = 0;
+  let out = '',
+    count = 0;
   for (let i = 0; count < n; i++) {
     const ch = WORDS[i % WORDS.length]!;
     out += ch;
@@ -47,20 +48,26 @@ const engines = await loadEngines();
 const library = createFileLibrary(engines, null);
 const rows: { what: string; value: string; against: string }[] = [];
 
-for (const [n, font, runs] of [[40, 'cinzel-bold', 5], [200, 'cinzel-bold', 3], [200, 'great-vibes', 3]] as const) {
+for (const [n, font, runs] of [
+  [40, 'cinzel-bold', 5],
+  [200, 'cinzel-bold', 3],
+  [200, 'great-vibes', 3],
+] as const) {
   const job = jobOf(letters(n, 25), font);
   const lettering = createLetterer(library).compute(job);
   const made = createOutline(concatRings(lettering.artworks.map((a) => a.regions)));
   if (!made.ok) throw new Error(made.error.kind);
   const o = made.value;
   const segments = new Int32Array(4 * o.segmentCount);
-  for (let i = 0; i < o.segmentCount; i++) segments.set([o.grid[2 * i]!, o.grid[2 * i + 1]!, o.grid[2 * o.next[i]!]!, o.grid[2 * o.next[i]! + 1]!], 4 * i);
+  for (let i = 0; i < o.segmentCount; i++)
+    segments.set([o.grid[2 * i]!, o.grid[2 * i + 1]!, o.grid[2 * o.next[i]!]!, o.grid[2 * o.next[i]! + 1]!], 4 * i);
   engines.voronoi.build(segments);
   const bare = time(runs, () => engines.voronoi.build(segments));
   const plan = time(runs, () => createPlanner(engines.voronoi).compute(job, lettering, () => undefined));
   rows.push({
     what: `plan of ${n} letters, ${font} (${o.segmentCount} segments, ${plan.value.moves.count} blocks)`,
-    value: `${plan.ms.toFixed(0)} ms`, against: `${(plan.ms / bare.ms).toFixed(2)} × the bare Voronoi diagram of the same outlines (${bare.ms.toFixed(0)} ms)`,
+    value: `${plan.ms.toFixed(0)} ms`,
+    against: `${(plan.ms / bare.ms).toFixed(2)} × the bare Voronoi diagram of the same outlines (${bare.ms.toFixed(0)} ms)`,
   });
   const set = time(runs, () => createLetterer(library).compute(job));
   rows.push({ what: `lettering of ${n} letters, ${font}, from cold glyphs`, value: `${set.ms.toFixed(1)} ms`, against: '' });
@@ -70,16 +77,35 @@ for (const [n, font, runs] of [[40, 'cinzel-bold', 5], [200, 'cinzel-bold', 3], 
     const deep: Job = { ...job, cuts: [{ ...job.cuts[0]!, levels: { by: 'count', count: Math.max(2, levels * 2) } }] };
     const big = createPlanner(engines.voronoi).compute(deep, lettering, () => undefined);
     const text = big.program.lines.join('\n');
-    const back = time(3, () => computeReadBack(text, big.program, big.laid, big.moves, createWork(createSurface(deep.blank), deep.machine, deep.blank), createKinematics(deep.machine, deep.blank)));
+    const back = time(3, () =>
+      computeReadBack(
+        text,
+        big.program,
+        big.laid,
+        big.moves,
+        createWork(createSurface(deep.blank), deep.machine, deep.blank),
+        createKinematics(deep.machine, deep.blank),
+      ),
+    );
     rows.push({
       what: `read-back of ${big.moves.count} blocks (tip within ${back.value.maxTipUm.toFixed(3)} µm)`,
-      value: `${back.ms.toFixed(0)} ms`, against: `${((back.ms / big.moves.count) * 1e5).toFixed(0)} ms per 100,000 blocks`,
+      value: `${back.ms.toFixed(0)} ms`,
+      against: `${((back.ms / big.moves.count) * 1e5).toFixed(0)} ms per 100,000 blocks`,
     });
   }
 }
 
 {
-  const series = { ...createSeries('s', 'hershey-sans', 10), shape: 'dial' as const, radiusMm: 120, from: 0, to: 3600, step: 1, minor: { every: 1, lengthMm: 1, widthMm: 0 }, labels: { ...createSeries('s', 'hershey-sans', 10).labels, every: 100 } };
+  const series = {
+    ...createSeries('s', 'hershey-sans', 10),
+    shape: 'dial' as const,
+    radiusMm: 120,
+    from: 0,
+    to: 3600,
+    step: 1,
+    minor: { every: 1, lengthMm: 1, widthMm: 0 },
+    labels: { ...createSeries('s', 'hershey-sans', 10).labels, every: 100 },
+  };
   const job: Job = { ...createJob('series'), inscriptions: [series] };
   const set = time(9, () => createLetterer(library).compute(job));
   rows.push({ what: 'series of 3,600 marks with 36 labels laid out', value: `${set.ms.toFixed(0)} ms`, against: 'limit 100 ms' });
@@ -104,22 +130,34 @@ for (const [n, font, runs] of [[40, 'cinzel-bold', 5], [200, 'cinzel-bold', 3], 
     return drawing.value;
   });
   const clean = time(1, () => cleanDrawing(read.value, { joinMm: 0.05, layers: null, closedAreAreas: false }));
-  rows.push({ what: `SVG of ${(svg.length / 1e6).toFixed(1)} MB with ${curves} curves read`, value: `${read.ms.toFixed(0)} ms`, against: `cleaning ${read.value.lines.reduce((n, l) => n + l.xy.length / 2, 0)} points ${clean.ms.toFixed(0)} ms; limit 3 s together` });
+  rows.push({
+    what: `SVG of ${(svg.length / 1e6).toFixed(1)} MB with ${curves} curves read`,
+    value: `${read.ms.toFixed(0)} ms`,
+    against: `cleaning ${read.value.lines.reduce((n, l) => n + l.xy.length / 2, 0)} points ${clean.ms.toFixed(0)} ms; limit 3 s together`,
+  });
 }
 // Air travel against a long search: many restarts of the same moves from random orders.
 {
-  const rand = (() => { let a = 9; return () => ((a = (a * 16807) % 2147483647) / 2147483647); })();
+  const rand = (() => {
+    let a = 9;
+    return () => (a = (a * 16807) % 2147483647) / 2147483647;
+  })();
   const list = Array.from({ length: 120 }, () => {
     const [x, y] = [rand() * 60, rand() * 60];
     return Float64Array.from([x, y, 1, x + 4 * (rand() - 0.5), y + 4 * (rand() - 0.5), 1]);
   });
-  const travel = (s: Float64Array[]) => s.reduce<[number, number, number]>(([sum, x, y], p) => [sum + Math.hypot(p[0]! - x, p[1]! - y), p.at(-3)!, p.at(-2)!], [0, 0, 0])[0];
+  const travel = (s: Float64Array[]) =>
+    s.reduce<[number, number, number]>(([sum, x, y], p) => [sum + Math.hypot(p[0]! - x, p[1]! - y), p.at(-3)!, p.at(-2)!], [0, 0, 0])[0];
   const own = time(5, () => orderStrokes(list, true, [0, 0]));
   let best = travel(own.value);
   for (let k = 0; k < 300; k++) {
     const shuffled = [...list].sort(() => rand() - 0.5);
     best = Math.min(best, travel(orderStrokes(shuffled, true, [rand() * 60, rand() * 60])));
   }
-  rows.push({ what: 'air travel over 120 strokes', value: `${travel(own.value).toFixed(1)} mm in ${own.ms.toFixed(1)} ms`, against: `${(travel(own.value) / best).toFixed(3)} × the best of 300 other starts` });
+  rows.push({
+    what: 'air travel over 120 strokes',
+    value: `${travel(own.value).toFixed(1)} mm in ${own.ms.toFixed(1)} ms`,
+    against: `${(travel(own.value) / best).toFixed(3)} × the best of 300 other starts`,
+  });
 }
 console.log(JSON.stringify(rows));

@@ -7,5 +7,9 @@ export const dynamic = 'force-dynamic';
 
 export default function ShelfPage() {
   const read = readForPage(listJobs);
-  return <ShopPage here="/" failure={read.ok ? null : read.failure}>{read.ok && <Shelf jobs={read.data} />}</ShopPage>;
+  return (
+    <ShopPage here="/" failure={read.ok ? null : read.failure}>
+      {read.ok && <Shelf jobs={read.data} />}
+    </ShopPage>
+  );
 }

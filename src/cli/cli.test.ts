@@ -30,7 +30,10 @@ describe('hobel plan', () => {
     const { motions, faults } = readProgram(readFileSync(path.join(out, 'program.nc'), 'utf8'));
     expect(faults).toEqual([]);
     expect(Math.min(...motions.map((m) => m.end[2]!))).toBeCloseTo(21 - Math.max(...r.cuts.map((c) => c.maxDepthMm)), 4);
-    const paths = readFileSync(path.join(out, 'paths.ndjson'), 'utf8').trim().split('\n').map((l) => JSON.parse(l) as { cut: string; kind: string });
+    const paths = readFileSync(path.join(out, 'paths.ndjson'), 'utf8')
+      .trim()
+      .split('\n')
+      .map((l) => JSON.parse(l) as { cut: string; kind: string });
     expect(new Set(paths.map((p) => p.cut))).toEqual(new Set(r.cuts.map((c) => c.id)));
     expect(new Set(paths.map((p) => p.kind))).toEqual(new Set(['cut', 'hop']));
     expect(readFileSync(path.join(out, 'unrolled.svg'), 'utf8')).toContain('id="passes"');
@@ -46,7 +49,11 @@ describe('hobel plan', () => {
     expect(existsSync(path.join(dir, 'bad'))).toBe(false);
   });
 
-  it.each([['no JSON', '{'], ['a newer version', { ...carveJob('x'), version: 9 }], ['an empty file', '']])('ends with 2 for %s', (name, value) => {
+  it.each([
+    ['no JSON', '{'],
+    ['a newer version', { ...carveJob('x'), version: 9 }],
+    ['an empty file', ''],
+  ])('ends with 2 for %s', (name, value) => {
     const { status, stderr } = hobel('plan', file(`${name.replace(/ /g, '-')}.json`, value), '--out', path.join(dir, 'none'));
     expect(status).toBe(2);
     expect(stderr.startsWith('$')).toBe(true);
@@ -70,7 +77,10 @@ describe('hobel plan', () => {
 
   it('takes a font by its path beside the job, and names one that is none', () => {
     copyFileSync('resources/fonts/ZillaSlab_700Bold.ttf', path.join(dir, 'own.ttf'));
-    const withFont = (name: string) => ({ ...carveJob('OWN'), inscriptions: [{ ...carveJob('OWN').inscriptions[0]!, font: { file: name } }] });
+    const withFont = (name: string) => ({
+      ...carveJob('OWN'),
+      inscriptions: [{ ...carveJob('OWN').inscriptions[0]!, font: { file: name } }],
+    });
     expect(hobel('plan', file('own.json', withFont('./own.ttf')), '--out', path.join(dir, 'own')).status).toBe(0);
     file('broken.ttf', 'no font');
     for (const name of ['./broken.ttf', './missing.ttf']) {

@@ -26,7 +26,15 @@ async function makeFolder(folder: string): Promise<void> {
     const { code } = error as NodeJS.ErrnoException;
     const parent = path.dirname(folder);
     if (code === 'EEXIST' && (await stat(folder)).isDirectory()) return;
-    if (code !== 'ENOENT' || parent === folder || (await stat(parent).then((s) => s.isDirectory(), () => false))) throw error;
+    if (
+      code !== 'ENOENT' ||
+      parent === folder ||
+      (await stat(parent).then(
+        (s) => s.isDirectory(),
+        () => false,
+      ))
+    )
+      throw error;
     await makeFolder(parent);
     await mkdir(folder);
   }
@@ -87,14 +95,19 @@ program
     }
     for (const finding of plan.findings) complain(`${finding.severity} ${finding.code}: ${finding.text}. ${finding.remedy}.`);
     if (spoiling.length) {
-      complain(`${spoiling.length} finding${spoiling.length > 1 ? 's' : ''} would spoil the piece, so program.nc was not written: mend the job, or pass --accept CODE`);
+      complain(
+        `${spoiling.length} finding${spoiling.length > 1 ? 's' : ''} would spoil the piece, so program.nc was not written: mend the job, or pass --accept CODE`,
+      );
       process.exitCode = EXIT_SPOILS;
     }
   });
 
-program.command('schema').description('print the JSON Schema of a job').action(() => {
-  process.stdout.write(`${JSON.stringify(toJobJsonSchema(), null, 2)}\n`);
-});
+program
+  .command('schema')
+  .description('print the JSON Schema of a job')
+  .action(() => {
+    process.stdout.write(`${JSON.stringify(toJobJsonSchema(), null, 2)}\n`);
+  });
 
 program
   .command('example')

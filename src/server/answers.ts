@@ -74,7 +74,12 @@ export const MAX_BODY_BYTES = 8 * 1024 * 1024;
 export async function readBody(request: Request): Promise<{ value: unknown } | { answer: NextResponse }> {
   const text = await request.text();
   if (text.length > MAX_BODY_BYTES) {
-    return { answer: answerProblem(413, { error: 'tooLarge', text: `A job may take ${MAX_BODY_BYTES / 1024 / 1024} MB, this is ${(text.length / 1024 / 1024).toFixed(1)} MB` }) };
+    return {
+      answer: answerProblem(413, {
+        error: 'tooLarge',
+        text: `A job may take ${MAX_BODY_BYTES / 1024 / 1024} MB, this is ${(text.length / 1024 / 1024).toFixed(1)} MB`,
+      }),
+    };
   }
   try {
     return { value: JSON.parse(text) };

@@ -6,7 +6,12 @@ import { machines, tools } from './db/schema';
 
 /** The shop's cutters, in drawer order. */
 export const listTools = (db: Db): Tool[] =>
-  db.select().from(tools).orderBy(asc(tools.position)).all().map((row) => toolSchema.parse(JSON.parse(row.document)));
+  db
+    .select()
+    .from(tools)
+    .orderBy(asc(tools.position))
+    .all()
+    .map((row) => toolSchema.parse(JSON.parse(row.document)));
 
 export function putTool(db: Db, tool: Tool): void {
   const position = db.select({ id: tools.id }).from(tools).all().length;
@@ -17,7 +22,12 @@ export function putTool(db: Db, tool: Tool): void {
 export const deleteTool = (db: Db, id: string): boolean => db.delete(tools).where(eq(tools.id, id)).run().changes > 0;
 
 export const listMachines = (db: Db): Machine[] =>
-  db.select().from(machines).orderBy(asc(machines.position)).all().map((row) => machineSchema.parse({ tilt: null, ...(JSON.parse(row.document) as object) }));
+  db
+    .select()
+    .from(machines)
+    .orderBy(asc(machines.position))
+    .all()
+    .map((row) => machineSchema.parse({ tilt: null, ...(JSON.parse(row.document) as object) }));
 
 export function putMachine(db: Db, machine: Machine): void {
   const position = db.select({ id: machines.id }).from(machines).all().length;
@@ -33,8 +43,18 @@ export function seedShop(db: Db): void {
   if (listMachines(db).length === 0) {
     putMachine(db, DEFAULT_MACHINE);
     putMachine(db, {
-      ...DEFAULT_MACHINE, id: 'router-rotary', name: 'Router, rotary along Y', wrappedAxis: 'X', sense: -1, feedMode: 'G94',
-      lengthDigits: 3, angleDigits: 3, maxFeedMmPerMin: 6000, rapidMmPerMin: 8000, accelerationMmPerS2: 600, toolChanger: true,
+      ...DEFAULT_MACHINE,
+      id: 'router-rotary',
+      name: 'Router, rotary along Y',
+      wrappedAxis: 'X',
+      sense: -1,
+      feedMode: 'G94',
+      lengthDigits: 3,
+      angleDigits: 3,
+      maxFeedMmPerMin: 6000,
+      rapidMmPerMin: 8000,
+      accelerationMmPerS2: 600,
+      toolChanger: true,
     });
     putMachine(db, TILTING_MACHINE);
   }

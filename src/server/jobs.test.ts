@@ -46,14 +46,19 @@ describe('jobs', () => {
 
   it('refuses what is no job, and leaves the stored one', () => {
     const id = create();
-    for (const bad of [null, {}, 'x', carveJob('x'.repeat(5000)), { ...carveJob('x'), version: 99 }]) expect(saveJob(db, id, 1, bad, '', 2).ok).toBe(false);
+    for (const bad of [null, {}, 'x', carveJob('x'.repeat(5000)), { ...carveJob('x'), version: 99 }])
+      expect(saveJob(db, id, 1, bad, '', 2).ok).toBe(false);
     expect(wording(id)).toBe('ONE');
   });
 
   it('keeps the newest revisions whole and thins the older ones', () => {
     const id = create();
     for (let k = 1; k <= 130; k++) expect(saveJob(db, id, k, carveJob(`W${k}`), '', k).ok).toBe(true);
-    const kept = db.select().from(revisions).all().map((r) => r.revision);
+    const kept = db
+      .select()
+      .from(revisions)
+      .all()
+      .map((r) => r.revision);
     expect(kept).toContain(1);
     expect(kept).toContain(131);
     expect(kept).toContain(31);
@@ -121,7 +126,7 @@ describe('the database', () => {
       throw new Error('saved into a read-only database');
     });
     expect(answer.status).toBe(503);
-    expect((await answer.json() as { text: string }).text).toBe('The database is read-only');
+    expect(((await answer.json()) as { text: string }).text).toBe('The database is read-only');
     expect(wording(id)).toBe('ONE');
   });
 

@@ -21,18 +21,18 @@ export interface StoredJob {
   job: Job;
 }
 
-export type SaveError =
-  | { kind: 'conflict'; current: StoredJob }
-  | { kind: 'notFound' }
-  | JobError;
+export type SaveError = { kind: 'conflict'; current: StoredJob } | { kind: 'notFound' } | JobError;
 
 /** Revisions kept one by one; beyond them every tenth. */
 const KEEP_REVISIONS = 100;
 
 /** Small functions over the jobs tables. Times come in from the caller. */
 export const listJobs = (db: Db): JobCard[] =>
-  db.select({ id: jobs.id, name: jobs.name, revision: jobs.revision, updatedAt: jobs.updatedAt, preview: jobs.preview })
-    .from(jobs).orderBy(desc(jobs.updatedAt)).all();
+  db
+    .select({ id: jobs.id, name: jobs.name, revision: jobs.revision, updatedAt: jobs.updatedAt, preview: jobs.preview })
+    .from(jobs)
+    .orderBy(desc(jobs.updatedAt))
+    .all();
 
 export function readJob(db: Db, id: string): Result<StoredJob, { kind: 'notFound' } | JobError> {
   const row = db.select().from(jobs).where(eq(jobs.id, id)).get();
@@ -59,32 +59,44 @@ export function createJobRow(db: Db, value: unknown, preview: string, nowMs: num
  * @param baseRevision The revision the change was made on.
  */
 export function saveJob(
-  db: Db, id: string, baseRevision: number, value: unknown, preview: string, nowMs: number,
+  db: Db,
+  id: string,
+  baseRevision: number,
+  value: unknown,
+  preview: string,
+  nowMs: number,
 ): Result<StoredJob, SaveError> {
   const parsed = parseJob(value);
   if (!parsed.ok) return parsed;
   const document = JSON.stringify(parsed.value);
-  return db.transaction((tx): Result<StoredJob, SaveError> => {
-    const revision = baseRevision + 1;
-    const changed = tx.update(jobs)
-      .set({ name: parsed.value.name, revision, document, preview, updatedAt: nowMs })
-      .where(and(eq(jobs.id, id), eq(jobs.revision, baseRevision))).run();
-    if (changed.changes === 0) {
-      const current = readJob(db, id);
-      if (current.ok) return err({ kind: 'conflict', current: current.value });
-      return err(current.error);
-    }
-    tx.insert(revisions).values({ jobId: id, revision, document, savedAt: nowMs }).run();
-    thinRevisions(tx as unknown as Db, id, revision);
-    return ok({ id, revision, job: parsed.value });
-  }, { behavior: 'immediate' });
+  return db.transaction(
+    (tx): Result<StoredJob, SaveError> => {
+      const revision = baseRevision + 1;
+      const changed = tx
+        .update(jobs)
+        .set({ name: parsed.value.name, revision, document, preview, updatedAt: nowMs })
+        .where(and(eq(jobs.id, id), eq(jobs.revision, baseRevision)))
+        .run();
+      if (changed.changes === 0) {
+        const current = readJob(db, id);
+        if (current.ok) return err({ kind: 'conflict', current: current.value });
+        return err(current.error);
+      }
+      tx.insert(revisions).values({ jobId: id, revision, document, savedAt: nowMs }).run();
+      thinRevisions(tx as unknown as Db, id, revision);
+      return ok({ id, revision, job: parsed.value });
+    },
+    { behavior: 'immediate' },
+  );
 }
 
 function thinRevisions(db: Db, id: string, newest: number): void {
   const old = newest - KEEP_REVISIONS;
   if (old <= 0) return;
   const tenths = Array.from({ length: Math.floor(old / 10) }, (_, k) => 10 * (k + 1));
-  db.delete(revisions).where(and(eq(revisions.jobId, id), lt(revisions.revision, old), notInArray(revisions.revision, [1, ...tenths]))).run();
+  db.delete(revisions)
+    .where(and(eq(revisions.jobId, id), lt(revisions.revision, old), notInArray(revisions.revision, [1, ...tenths])))
+    .run();
 }
 
 export const deleteJob = (db: Db, id: string): boolean => db.delete(jobs).where(eq(jobs.id, id)).run().changes > 0;

@@ -17,16 +17,25 @@ const readPicture = (file: string): string => (existsSync(file) ? readFileSync(f
 export function seed(db: Db, nowMs: number): void {
   seedShop(db);
   for (const entry of readCatalog()) {
-    const sha256 = createHash('sha256').update(readFileSync(path.join(getResourcesDir(), entry.file))).digest('hex');
+    const sha256 = createHash('sha256')
+      .update(readFileSync(path.join(getResourcesDir(), entry.file)))
+      .digest('hex');
     const { id, family, style, kind, file } = entry;
-    db.insert(fonts).values({ id, family, style, kind, sha256, file, addedAt: nowMs })
-      .onConflictDoUpdate({ target: fonts.id, set: { family, style, kind, sha256, file } }).run();
+    db.insert(fonts)
+      .values({ id, family, style, kind, sha256, file, addedAt: nowMs })
+      .onConflictDoUpdate({ target: fonts.id, set: { family, style, kind, sha256, file } })
+      .run();
   }
   if (countJobs(db) > 0) return;
   for (const { name, bytes } of readShippedShapes()) keepShape(db, name, bytes, nowMs);
   const dir = path.join(getResourcesDir(), 'jobs');
   for (const file of readdirSync(dir).filter((f) => f.endsWith('.json'))) {
-    const made = createJobRow(db, JSON.parse(readFileSync(path.join(dir, file), 'utf8')), readPicture(path.join(dir, file.replace(/\.json$/, '.svg'))), nowMs);
+    const made = createJobRow(
+      db,
+      JSON.parse(readFileSync(path.join(dir, file), 'utf8')),
+      readPicture(path.join(dir, file.replace(/\.json$/, '.svg'))),
+      nowMs,
+    );
     if (!made.ok) throw new Error(`${file}: ${made.error.problems.map((p) => `${p.path} ${p.text}`).join('; ')}`);
   }
 }

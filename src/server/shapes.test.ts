@@ -24,7 +24,8 @@ afterAll(() => db.$client.close());
 describe('keepShape', () => {
   const packed = packShape(getDomeMesh());
   it('keeps a shape under the hash of its bytes, once', () => {
-    const one = keepShape(db, 'dome.stl', packed, 1), two = keepShape(db, 'again.stl', packed, 2);
+    const one = keepShape(db, 'dome.stl', packed, 1),
+      two = keepShape(db, 'again.stl', packed, 2);
     if (!one.ok || !two.ok) throw new Error('refused');
     expect(one.value.id).toMatch(/^[0-9a-f]{64}$/);
     expect(two.value.id).toBe(one.value.id);
@@ -55,7 +56,8 @@ describe('the demo', () => {
     for (const { document } of rows) {
       const parsed = parseJob(JSON.parse(document));
       expect(parsed.ok).toBe(true);
-      if (parsed.ok && parsed.value.blank.kind === 'free' && 'id' in parsed.value.blank.shape) expect(readShapeBytes(db, parsed.value.blank.shape.id)).not.toBeNull();
+      if (parsed.ok && parsed.value.blank.kind === 'free' && 'id' in parsed.value.blank.shape)
+        expect(readShapeBytes(db, parsed.value.blank.shape.id)).not.toBeNull();
     }
     expect(listMachines(db).some((m) => m.tilt !== null)).toBe(true);
   });
@@ -74,7 +76,9 @@ describe('loadFileShapes', () => {
     const { shape } = demo.blank as BlankOf<'free'>;
     expect(shapes.find(shape)!.triangles.length / 3).toBe(42480);
     const id = '0'.repeat(64);
-    expect((await loadFileShapes({ ...demo, blank: { ...demo.blank, shape: { id } } as Job['blank'] }, '.', () => undefined)).find({ id })).toBeNull();
+    expect(
+      (await loadFileShapes({ ...demo, blank: { ...demo.blank, shape: { id } } as Job['blank'] }, '.', () => undefined)).find({ id }),
+    ).toBeNull();
   });
   const dir = mkdtempSync(path.join(tmpdir(), 'hobel-file-'));
   const jobWith = (file: string) => ({ ...createJob('x'), blank: { ...createDomeBlank(), shape: { file } } });

@@ -23,12 +23,17 @@ export const describeShapeRefusal = (error: ShapeRefusal): string =>
 export function keepShape(db: Db, name: string, bytes: Uint8Array, nowMs: number): Result<ShapeCard, ShapeRefusal> {
   const mesh = unpackShape(bytes);
   if (!mesh) return err({ kind: 'notPacked' });
-  const vertices = mesh.positions.length / 3, triangles = mesh.triangles.length / 3;
+  const vertices = mesh.positions.length / 3,
+    triangles = mesh.triangles.length / 3;
   if (!mesh.positions.every(Number.isFinite)) return err({ kind: 'broken', what: 'a vertex is no number' });
   if (!mesh.triangles.every((v) => v < vertices)) return err({ kind: 'broken', what: 'a triangle names a vertex that is not there' });
-  if (mesh.neighbours.length !== mesh.triangles.length || !mesh.neighbours.every((f) => f >= -1 && f < triangles)) return err({ kind: 'broken', what: 'a neighbour is not there' });
+  if (mesh.neighbours.length !== mesh.triangles.length || !mesh.neighbours.every((f) => f >= -1 && f < triangles))
+    return err({ kind: 'broken', what: 'a neighbour is not there' });
   const card: ShapeCard = { id: sha256Of(bytes), name: name.slice(0, 120), triangles };
-  db.insert(shapes).values({ ...card, bytes: Buffer.from(bytes), addedAt: nowMs }).onConflictDoNothing().run();
+  db.insert(shapes)
+    .values({ ...card, bytes: Buffer.from(bytes), addedAt: nowMs })
+    .onConflictDoNothing()
+    .run();
   return ok(card);
 }
 

@@ -33,7 +33,12 @@ function packWoff(sfnt: Uint8Array): Uint8Array {
     const at = 12 + 16 * k;
     const raw = sfnt.subarray(view.getUint32(at + 8), view.getUint32(at + 8) + view.getUint32(at + 12));
     const packed = deflateSync(raw);
-    return { tag: view.getUint32(at), sum: view.getUint32(at + 4), length: raw.length, data: packed.length < raw.length ? new Uint8Array(packed) : raw };
+    return {
+      tag: view.getUint32(at),
+      sum: view.getUint32(at + 4),
+      length: raw.length,
+      data: packed.length < raw.length ? new Uint8Array(packed) : raw,
+    };
   });
   const out = new Uint8Array(44 + 20 * n + parts.reduce((s, p) => s + ((p.data.length + 3) & ~3), 0));
   const head = new DataView(out.buffer);
@@ -71,7 +76,8 @@ describe('decodeFontFile', () => {
     if (!made.ok) throw new Error(made.error.kind);
     const face = createStrokeTypeface('h', JSON.parse(new TextDecoder().decode(made.value.bytes)) as StrokeFontData);
     expect(face.capHeight).toBeGreaterThan(100);
-    for (const char of 'AZéß&"') expect(face.drawGlyph(face.shapeLine(char, { kerning: true, ligatures: true })[0]!.glyph).length).toBeGreaterThan(1);
+    for (const char of 'AZéß&"')
+      expect(face.drawGlyph(face.shapeLine(char, { kerning: true, ligatures: true })[0]!.glyph).length).toBeGreaterThan(1);
   });
 });
 
@@ -103,12 +109,21 @@ describe('the type case', () => {
   it('does not give up a font that ships', () => expect(removeFont(db, 'cinzel-bold')).toBe(false));
 
   it.each([
-    ['empty', new Uint8Array(0), 'fontNotRecognised'], ['text', new TextEncoder().encode('not a font, whatever it is called'), 'fontNotRecognised'],
+    ['empty', new Uint8Array(0), 'fontNotRecognised'],
+    ['text', new TextEncoder().encode('not a font, whatever it is called'), 'fontNotRecognised'],
     ['an SVG drawing', new TextEncoder().encode('<svg><path d="M0 0h1"/></svg>'), 'fontNotRecognised'],
     ['an SVG font without letters', new TextEncoder().encode('<svg><font><font-face units-per-em="1000"/></font></svg>'), 'fontEmpty'],
     ['a WOFF that is cut off', packWoff(ttf).slice(0, 5000), 'fontNotRecognised'],
-    ['a WOFF2 head with nothing behind it', Uint8Array.from([0x77, 0x4f, 0x46, 0x32, ...new Array<number>(60).fill(0)]), 'fontNotRecognised'],
-    ['a WOFF2 that says it unpacks to 4 GB', Uint8Array.from([0x77, 0x4f, 0x46, 0x32, 0, 1, 0, 0, 0, 0, 0, 64, 0, 1, 0, 0, 255, 255, 255, 255, ...new Array<number>(44).fill(0)]), 'fontTooLarge'],
+    [
+      'a WOFF2 head with nothing behind it',
+      Uint8Array.from([0x77, 0x4f, 0x46, 0x32, ...new Array<number>(60).fill(0)]),
+      'fontNotRecognised',
+    ],
+    [
+      'a WOFF2 that says it unpacks to 4 GB',
+      Uint8Array.from([0x77, 0x4f, 0x46, 0x32, 0, 1, 0, 0, 0, 0, 0, 64, 0, 1, 0, 0, 255, 255, 255, 255, ...new Array<number>(44).fill(0)]),
+      'fontTooLarge',
+    ],
     ['33 MB', new Uint8Array(33 * 1024 * 1024), 'fontTooLarge'],
   ])('refuses %s in words and keeps nothing', async (_, bytes, kind) => {
     const before = listFonts(db).length;
@@ -123,7 +138,8 @@ describe('the type case', () => {
     const font = new Uint8Array(readFileSync('resources/fonts/DejaVuSans-Bold.ttf'));
     const view = new DataView(font.buffer);
     const table = (tag: string) => {
-      for (let k = 0; k < view.getUint16(4); k++) if (String.fromCharCode(...font.subarray(12 + 16 * k, 16 + 16 * k)) === tag) return view.getUint32(12 + 16 * k + 8);
+      for (let k = 0; k < view.getUint16(4); k++)
+        if (String.fromCharCode(...font.subarray(12 + 16 * k, 16 + 16 * k)) === tag) return view.getUint32(12 + 16 * k + 8);
       throw new Error(tag);
     };
     const [glyf, loca, long, count] = [table('glyf'), table('loca'), view.getInt16(table('head') + 50), view.getUint16(table('maxp') + 4)];

@@ -18,24 +18,44 @@ export type FontRefusal = FontError | { kind: 'fontKnown'; name: string; id: str
 /** The wording of why a font is not taken. */
 export function describeFontRefusal(error: FontRefusal): string {
   switch (error.kind) {
-    case 'fontTooLarge': return `${error.name} has ${(error.bytes / 1048576).toFixed(0)} MB; a font may have up to ${error.limitBytes / 1048576} MB`;
-    case 'fontNotRecognised': return `${error.name} is no font that can be read: TTF, OTF, WOFF, WOFF2 and SVG fonts are`;
-    case 'fontEmpty': return `${error.name} has no letters that can be cut`;
-    case 'fontKnown': return `${error.name} is in the type case already`;
+    case 'fontTooLarge':
+      return `${error.name} has ${(error.bytes / 1048576).toFixed(0)} MB; a font may have up to ${error.limitBytes / 1048576} MB`;
+    case 'fontNotRecognised':
+      return `${error.name} is no font that can be read: TTF, OTF, WOFF, WOFF2 and SVG fonts are`;
+    case 'fontEmpty':
+      return `${error.name} has no letters that can be cut`;
+    case 'fontKnown':
+      return `${error.name} is in the type case already`;
   }
 }
 
 /** All fonts of the house. The rows hold what ships (by file) and what was put in (by bytes). */
 export function listFonts(db: Db): FontCard[] {
   const catalog = new Map(readCatalog().map((e) => [e.id, e]));
-  return db.select({ id: fonts.id, family: fonts.family, style: fonts.style, kind: fonts.kind, sha256: fonts.sha256, file: fonts.file, addedAt: fonts.addedAt })
-    .from(fonts).orderBy(fonts.family, fonts.style).all()
+  return db
+    .select({
+      id: fonts.id,
+      family: fonts.family,
+      style: fonts.style,
+      kind: fonts.kind,
+      sha256: fonts.sha256,
+      file: fonts.file,
+      addedAt: fonts.addedAt,
+    })
+    .from(fonts)
+    .orderBy(fonts.family, fonts.style)
+    .all()
     .filter((row) => row.file === null || catalog.has(row.id))
     .map((row) => {
       const entry = catalog.get(row.id);
       const style = row.style.toLowerCase();
       return {
-        id: row.id, family: row.family, style: row.style, kind: row.kind, sha256: row.sha256, own: row.file === null,
+        id: row.id,
+        family: row.family,
+        style: row.style,
+        kind: row.kind,
+        sha256: row.sha256,
+        own: row.file === null,
         class: entry?.class ?? (row.kind === 'stroke' ? 'stroke' : 'own'),
         weight: entry?.weight ?? (/bold|black|heavy/.test(style) ? 700 : 400),
         italic: entry?.italic ?? /italic|oblique/.test(style),
@@ -52,14 +72,21 @@ export function readFont(db: Db, id: string): { kind: 'outline' | 'stroke'; byte
 }
 
 /** Puts a font file into the type case, once it is proven to be one. */
-export async function addFont(db: Db, engines: Engines, name: string, bytes: Uint8Array, nowMs: number): Promise<Result<FontCard, FontRefusal>> {
+export async function addFont(
+  db: Db,
+  engines: Engines,
+  name: string,
+  bytes: Uint8Array,
+  nowMs: number,
+): Promise<Result<FontCard, FontRefusal>> {
   const decoded = await decodeFontFile(name, bytes);
   if (!decoded.ok) return decoded;
   const { kind, bytes: own, sha256 } = decoded.value;
   const known = db.select({ id: fonts.id }).from(fonts).where(eq(fonts.sha256, sha256)).get();
   if (known) return err({ kind: 'fontKnown', name, id: known.id });
   const id = `own-${sha256.slice(0, 16)}`;
-  let family = name.replace(/\.[^.]+$/, ''), style = 'Regular';
+  let family = name.replace(/\.[^.]+$/, ''),
+    style = 'Regular';
   if (kind === 'outline') {
     const made = createOutlineTypeface(engines.harfbuzz, id, name, own, sha256);
     if (!made.ok) return made;
@@ -69,14 +96,29 @@ export async function addFont(db: Db, engines: Engines, name: string, bytes: Uin
     family = (JSON.parse(new TextDecoder().decode(own)) as StrokeFontData).family || family;
     style = 'Single line';
   }
-  db.insert(fonts).values({ id, family: family.slice(0, 120), style: style.slice(0, 60), kind, sha256, file: null, bytes: Buffer.from(own), addedAt: nowMs }).run();
+  db.insert(fonts)
+    .values({
+      id,
+      family: family.slice(0, 120),
+      style: style.slice(0, 60),
+      kind,
+      sha256,
+      file: null,
+      bytes: Buffer.from(own),
+      addedAt: nowMs,
+    })
+    .run();
   return ok(listFonts(db).find((f) => f.id === id)!);
 }
 
 /** Names of the jobs that use a font. */
 export const listFontUses = (db: Db, id: string): string[] =>
-  db.select({ name: jobs.name, document: jobs.document }).from(jobs).all()
-    .filter((row) => row.document.includes(`"id":${JSON.stringify(id)}`)).map((row) => row.name);
+  db
+    .select({ name: jobs.name, document: jobs.document })
+    .from(jobs)
+    .all()
+    .filter((row) => row.document.includes(`"id":${JSON.stringify(id)}`))
+    .map((row) => row.name);
 
 /** Takes a font that was put in out of the type case; one that ships stays. */
 export function removeFont(db: Db, id: string): boolean {
@@ -89,7 +131,10 @@ export function removeFont(db: Db, id: string): boolean {
 export function listCharacters(db: Db, engines: Engines, id: string): number[] | null {
   const font = readFont(db, id);
   if (!font) return null;
-  if (font.kind === 'stroke') return (JSON.parse(new TextDecoder().decode(font.bytes)) as StrokeFontData).glyphs.map((g) => g.char.codePointAt(0)!).sort((a, b) => a - b);
+  if (font.kind === 'stroke')
+    return (JSON.parse(new TextDecoder().decode(font.bytes)) as StrokeFontData).glyphs
+      .map((g) => g.char.codePointAt(0)!)
+      .sort((a, b) => a - b);
   const made = createOutlineTypeface(engines.harfbuzz, id, id, font.bytes, font.sha256);
   return made.ok ? Array.from(made.value.characters) : null;
 }

@@ -8,9 +8,15 @@ class FakeWorker {
   onmessageerror: (() => void) | null = null;
   sent: CallMessage<string>[] = [];
   ended = false;
-  postMessage(m: CallMessage<string>) { this.sent.push(m); }
-  terminate() { this.ended = true; }
-  say(data: unknown) { this.onmessage!({ data }); }
+  postMessage(m: CallMessage<string>) {
+    this.sent.push(m);
+  }
+  terminate() {
+    this.ended = true;
+  }
+  say(data: unknown) {
+    this.onmessage!({ data });
+  }
 }
 function setUp() {
   const workers: FakeWorker[] = [];
@@ -37,7 +43,8 @@ describe('createWorkerCaller', () => {
   it('matches answers and progress to their calls', async () => {
     const { workers, caller } = setUp();
     const heard: number[] = [];
-    const one = caller.call('1', minute), two = caller.call('2', { ...minute, onProgress: (p) => void heard.push(p) });
+    const one = caller.call('1', minute),
+      two = caller.call('2', { ...minute, onProgress: (p) => void heard.push(p) });
     workers[0]!.say({ kind: 'ready' });
     const [a, b] = workers[0]!.sent;
     workers[0]!.say({ id: b!.id, kind: 'progress', progress: 0.5 });

@@ -12,7 +12,10 @@ export type AnswerMessage<A, P> =
 
 /** Why a call gave no answer. */
 export class WorkerFailure extends Error {
-  constructor(readonly kind: 'cancelled' | 'deadline' | 'crashed' | 'failed', message: string) {
+  constructor(
+    readonly kind: 'cancelled' | 'deadline' | 'crashed' | 'failed',
+    message: string,
+  ) {
     super(message);
     this.name = 'WorkerFailure';
   }
@@ -82,12 +85,19 @@ export function createWorkerCaller<Q, A, P>(start: () => Worker): WorkerCaller<Q
       worker ??= spawn();
       const id = nextId++;
       return new Promise<A>((resolve, reject) => {
-        const timer = setTimeout(() => endAll(new WorkerFailure('deadline', `no answer within ${Math.round(deadlineMs / 1000)} s`)), deadlineMs);
+        const timer = setTimeout(
+          () => endAll(new WorkerFailure('deadline', `no answer within ${Math.round(deadlineMs / 1000)} s`)),
+          deadlineMs,
+        );
         const send = () => worker!.postMessage({ id, request } satisfies CallMessage<Q>);
         pending.set(id, { send, resolve, reject, onProgress, timer });
-        signal?.addEventListener('abort', () => {
-          if (pending.has(id)) endAll(new WorkerFailure('cancelled', 'cancelled'));
-        }, { once: true });
+        signal?.addEventListener(
+          'abort',
+          () => {
+            if (pending.has(id)) endAll(new WorkerFailure('cancelled', 'cancelled'));
+          },
+          { once: true },
+        );
         if (ready) send();
       });
     },

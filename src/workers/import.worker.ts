@@ -30,7 +30,12 @@ serve<ImportRequest | ProfileRequest, ImportAnswer | ProfileAnswer, number>(asyn
   }
   const { layers, report } = cleanDrawing(last.drawing, request.options);
   if (layers.length === 0) {
-    return { answer: { ok: false, text: describeImportError({ kind: 'empty', what: last.drawing.notes.join('; ') || 'there is no line in it' }, file.name) } };
+    return {
+      answer: {
+        ok: false,
+        text: describeImportError({ kind: 'empty', what: last.drawing.notes.join('; ') || 'there is no line in it' }, file.name),
+      },
+    };
   }
   return { answer: { ok: true, layers, report, notes: last.drawing.notes } };
 });

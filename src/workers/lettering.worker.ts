@@ -18,9 +18,13 @@ const LIFT_MM = 0.02;
 const DRAW_TOLERANCE_MM = 0.012;
 
 const typefaces = new Map<string, Result<Typeface, FontLookupError>>();
-const letterer = createLetterer({
-  find: (ref) => ('id' in ref ? typefaces.get(ref.id) : undefined) ?? err({ kind: 'fontUnknown', name: 'id' in ref ? ref.id : ref.file }),
-}, () => new Date().toISOString().slice(0, 10), workerShapes);
+const letterer = createLetterer(
+  {
+    find: (ref) => ('id' in ref ? typefaces.get(ref.id) : undefined) ?? err({ kind: 'fontUnknown', name: 'id' in ref ? ref.id : ref.file }),
+  },
+  () => new Date().toISOString().slice(0, 10),
+  workerShapes,
+);
 const views = new WeakMap<InscriptionArtwork, { key: string; view: InscriptionView }>();
 
 async function loadTypeface(id: string): Promise<Result<Typeface, FontLookupError>> {
@@ -33,11 +37,15 @@ async function loadTypeface(id: string): Promise<Result<Typeface, FontLookupErro
 }
 
 async function ensureTypefaces(job: Job): Promise<void> {
-  const refs = job.inscriptions.flatMap((i): FontRef[] => (i.kind === 'artwork' ? [] : i.kind === 'text' && i.fallbackFont ? [i.font, i.fallbackFont] : [i.font]));
+  const refs = job.inscriptions.flatMap((i): FontRef[] =>
+    i.kind === 'artwork' ? [] : i.kind === 'text' && i.fallbackFont ? [i.font, i.fallbackFont] : [i.font],
+  );
   const wanted = [...new Set(refs.flatMap((ref) => ('id' in ref ? [ref.id] : [])))].filter((id) => !typefaces.has(id));
-  await Promise.all(wanted.map(async (id) => {
-    typefaces.set(id, await loadTypeface(id));
-  }));
+  await Promise.all(
+    wanted.map(async (id) => {
+      typefaces.set(id, await loadTypeface(id));
+    }),
+  );
 }
 
 /** Path data in sheet coordinates, rounded to 0.1 µm; the view turns y up. */
@@ -45,7 +53,8 @@ function toPathData(rings: Rings, closed: boolean): string {
   let out = '';
   for (let k = 0; k + 1 < rings.starts.length; k++) {
     const ring = getRing(rings, k);
-    for (let i = 0; i < ring.length; i += 2) out += `${i ? 'L' : 'M'}${Math.round(ring[i]! * 1e4) / 1e4} ${Math.round(ring[i + 1]! * 1e4) / 1e4}`;
+    for (let i = 0; i < ring.length; i += 2)
+      out += `${i ? 'L' : 'M'}${Math.round(ring[i]! * 1e4) / 1e4} ${Math.round(ring[i + 1]! * 1e4) / 1e4}`;
     if (closed) out += 'Z';
   }
   return out;

@@ -36,13 +36,28 @@ serve<PlanRequest, PlanView, Progress>(async ({ job, lettering }, onProgress) =>
     programText: `${plan.program.lines.join('\n')}\n`,
     lineOfBlock: plan.program.lineOfBlock,
     readBack: {
-      maxTipUm: plan.readBack.maxTipUm, maxAxisUm: plan.readBack.maxAxisUm,
-      maxTimeRatio: plan.readBack.maxTimeRatio, worstLine: plan.readBack.worstLine,
+      maxTipUm: plan.readBack.maxTipUm,
+      maxAxisUm: plan.readBack.maxAxisUm,
+      maxTimeRatio: plan.readBack.maxTimeRatio,
+      worstLine: plan.readBack.worstLine,
     },
     edge,
     findings: [...plan.findings, ...findEdgeFaults(edge, surface)],
     computeMs: performance.now() - start,
   };
-  const transfer = [laid.kind, laid.cut, laid.level, laid.sheet, laid.tip, laid.axis, laid.feedMmPerMin, moves.sheet, moves.move, plan.timesS, moves.values, plan.program.lineOfBlock].map((a) => a.buffer as ArrayBuffer);
+  const transfer = [
+    laid.kind,
+    laid.cut,
+    laid.level,
+    laid.sheet,
+    laid.tip,
+    laid.axis,
+    laid.feedMmPerMin,
+    moves.sheet,
+    moves.move,
+    plan.timesS,
+    moves.values,
+    plan.program.lineOfBlock,
+  ].map((a) => a.buffer as ArrayBuffer);
   return { answer, transfer };
 });

@@ -1,7 +1,28 @@
-import type { ProfileAnswer, ProfileRequest, ShapeAnswer, ShapeRequest, ImportAnswer, ImportRequest, LetteringRequest, LetteringView, PlanRequest, PlanView, Progress } from './protocol';
+import type {
+  ProfileAnswer,
+  ProfileRequest,
+  ShapeAnswer,
+  ShapeRequest,
+  ImportAnswer,
+  ImportRequest,
+  LetteringRequest,
+  LetteringView,
+  PlanRequest,
+  PlanView,
+  Progress,
+} from './protocol';
 import { createWorkerCaller, type WorkerCaller } from './call.client';
 
-export type { ImportAnswer, ImportRequest, InscriptionView, ProfileAnswer, ShapeAnswer, LetteringView, PlanView, Progress } from './protocol';
+export type {
+  ImportAnswer,
+  ImportRequest,
+  InscriptionView,
+  ProfileAnswer,
+  ShapeAnswer,
+  LetteringView,
+  PlanView,
+  Progress,
+} from './protocol';
 export { WorkerFailure } from './call.client';
 
 /** The two workers behind the bench: lettering answers at once, planning takes as long as it takes and can be stopped. */

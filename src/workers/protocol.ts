@@ -73,9 +73,7 @@ export interface ImportRequest {
 }
 
 /** A file to read into a shape, or a patch to make of one that is kept. */
-export type ShapeRequest =
-  | { kind: 'import'; file: File }
-  | { kind: 'patch'; blank: BlankOf<'free'>; withMesh: boolean };
+export type ShapeRequest = { kind: 'import'; file: File } | { kind: 'patch'; blank: BlankOf<'free'>; withMesh: boolean };
 
 export type ShapeAnswer =
   | { kind: 'refused'; text: string }
@@ -92,8 +90,6 @@ export interface ProfileRequest {
 
 export type ProfileAnswer = { ok: true; nodes: MeridianNode[]; notes: string[] } | { ok: false; text: string };
 
-export type ImportAnswer =
-  | { ok: true; layers: CleanArtwork['layers']; report: CleanReport; notes: string[] }
-  | { ok: false; text: string };
+export type ImportAnswer = { ok: true; layers: CleanArtwork['layers']; report: CleanReport; notes: string[] } | { ok: false; text: string };
 
 export type { Rings };

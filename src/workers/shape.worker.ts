@@ -27,9 +27,13 @@ serve<ShapeRequest, ShapeAnswer, number>(async (request, onProgress) => {
     const read = await readShape(bytes, request.file.name, getReader, (share) => tell(0.8 * share));
     if (!read.ok) return { answer: { kind: 'refused', text: describeShapeError(read.error, request.file.name) } };
     const packed = packShape(read.value);
-    const answer = await fetch(`/api/shapes?name=${encodeURIComponent(request.file.name)}`, { method: 'POST', body: packed as Uint8Array<ArrayBuffer> });
+    const answer = await fetch(`/api/shapes?name=${encodeURIComponent(request.file.name)}`, {
+      method: 'POST',
+      body: packed as Uint8Array<ArrayBuffer>,
+    });
     const told2 = (await answer.json()) as { id?: string; text?: string };
-    if (!answer.ok || !told2.id) return { answer: { kind: 'refused', text: `${request.file.name} could not be kept: ${told2.text ?? answer.status}` } };
+    if (!answer.ok || !told2.id)
+      return { answer: { kind: 'refused', text: `${request.file.name} could not be kept: ${told2.text ?? answer.status}` } };
     keepFetched(told2.id, read.value);
     return { answer: { kind: 'mesh', id: told2.id, mesh: copyOf(read.value) } };
   }
@@ -41,4 +45,9 @@ serve<ShapeRequest, ShapeAnswer, number>(async (request, onProgress) => {
 });
 
 /** The page gets its own copy; the worker keeps the one it indexes. */
-const copyOf = (mesh: ShapeMesh): ShapeMesh => ({ ...mesh, positions: mesh.positions.slice(), triangles: mesh.triangles.slice(), neighbours: mesh.neighbours.slice() });
+const copyOf = (mesh: ShapeMesh): ShapeMesh => ({
+  ...mesh,
+  positions: mesh.positions.slice(),
+  triangles: mesh.triangles.slice(),
+  neighbours: mesh.neighbours.slice(),
+});

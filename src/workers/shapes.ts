@@ -6,7 +6,7 @@ import type { Shapes } from '../core/surface/registry';
 /** Shapes fetched by this worker, by their id; null for one that is not there. */
 const fetched = new Map<string, ShapeMesh | null>();
 
-export const workerShapes: Shapes = { find: (ref: ShapeRef) => ('id' in ref ? fetched.get(ref.id) ?? null : null) };
+export const workerShapes: Shapes = { find: (ref: ShapeRef) => ('id' in ref ? (fetched.get(ref.id) ?? null) : null) };
 
 /** Takes in a shape that this worker made itself. */
 export const keepFetched = (id: string, mesh: ShapeMesh): void => void fetched.set(id, mesh);

@@ -12,14 +12,29 @@ let jobs: Routes, job: Routes, file: Routes, tools: Routes, machines: Routes, fo
 beforeAll(async () => {
   const load = async (module: Promise<unknown>) => (await module) as Routes;
   [jobs, job, file, tools, machines, fonts, font] = await Promise.all([
-    load(import('./jobs/route')), load(import('./jobs/[id]/route')), load(import('./jobs/[id]/file/route')), load(import('./tools/route')), load(import('./machines/route')), load(import('./fonts/route')), load(import('./fonts/[id]/route')),
+    load(import('./jobs/route')),
+    load(import('./jobs/[id]/route')),
+    load(import('./jobs/[id]/file/route')),
+    load(import('./tools/route')),
+    load(import('./machines/route')),
+    load(import('./fonts/route')),
+    load(import('./fonts/[id]/route')),
   ]);
 });
 const ask = async (handler: Handler, body?: unknown, id = '', query = '') => {
-  const request = new Request(`http://x/${query}`, body === undefined ? {} : { method: 'POST', body: body instanceof Uint8Array || typeof body === 'string' ? body as BodyInit : JSON.stringify(body) });
+  const request = new Request(
+    `http://x/${query}`,
+    body === undefined
+      ? {}
+      : { method: 'POST', body: body instanceof Uint8Array || typeof body === 'string' ? (body as BodyInit) : JSON.stringify(body) },
+  );
   const answer = await handler(request, { params: Promise.resolve({ id }) });
   const text = await answer.text();
-  return { status: answer.status, headers: answer.headers, body: (text.startsWith('{') || text.startsWith('[') ? JSON.parse(text) : text) as Record<string, unknown> };
+  return {
+    status: answer.status,
+    headers: answer.headers,
+    body: (text.startsWith('{') || text.startsWith('[') ? JSON.parse(text) : text) as Record<string, unknown>,
+  };
 };
 const create = async (text = 'ONE') => (await ask(jobs.POST, carveJob(text))).body.id as string;
 
@@ -49,7 +64,8 @@ describe('jobs', () => {
     expect((await ask(jobs.POST, { ...carveJob('x'), version: 9 })).body.error).toBe('newerVersion');
     expect((await ask(jobs.POST, 'x'.repeat(MAX_BODY_BYTES + 1))).status).toBe(413);
     const id = await create();
-    for (const body of [{}, { baseRevision: 0 }, { baseRevision: 'one', job: 1, preview: '' }]) expect((await ask(job.PUT, body, id)).status).toBe(400);
+    for (const body of [{}, { baseRevision: 0 }, { baseRevision: 'one', job: 1, preview: '' }])
+      expect((await ask(job.PUT, body, id)).status).toBe(400);
     expect((await ask(job.PUT, { baseRevision: 1, job: {}, preview: '' }, id)).status).toBe(422);
     expect((await ask(job.PUT, { baseRevision: 1, job: carveJob('x'), preview: '' }, 'gone')).status).toBe(404);
     expect((await ask(job.DELETE, undefined, 'gone')).status).toBe(404);
@@ -66,7 +82,10 @@ describe('jobs', () => {
 
 describe('tools and machines', () => {
   it('are listed, changed, refused and removed', async () => {
-    for (const [routes, wrong] of [[tools, { includedDeg: 500 }], [machines, { sense: 2 }]] as const) {
+    for (const [routes, wrong] of [
+      [tools, { includedDeg: 500 }],
+      [machines, { sense: 2 }],
+    ] as const) {
       const list = (await ask(routes.GET)).body as unknown as { id: string; name: string }[];
       expect(list.length).toBeGreaterThan(1);
       expect((await ask(routes.PUT, { ...list[0], name: 'Renamed' })).body.name).toBe('Renamed');

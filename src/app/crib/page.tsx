@@ -7,5 +7,9 @@ export const dynamic = 'force-dynamic';
 
 export default function Page() {
   const read = readForPage(listTools);
-  return <ShopPage here="/crib" failure={read.ok ? null : read.failure}>{read.ok && <CribPage tools={read.data} />}</ShopPage>;
+  return (
+    <ShopPage here="/crib" failure={read.ok ? null : read.failure}>
+      {read.ok && <CribPage tools={read.data} />}
+    </ShopPage>
+  );
 }

@@ -7,5 +7,9 @@ export const dynamic = 'force-dynamic';
 
 export default function Page() {
   const read = readForPage(listMachines);
-  return <ShopPage here="/machines" failure={read.ok ? null : read.failure}>{read.ok && <MachinesPage machines={read.data} />}</ShopPage>;
+  return (
+    <ShopPage here="/machines" failure={read.ok ? null : read.failure}>
+      {read.ok && <MachinesPage machines={read.data} />}
+    </ShopPage>
+  );
 }

@@ -7,5 +7,9 @@ export const dynamic = 'force-dynamic';
 
 export default function Page() {
   const read = readForPage(listFonts);
-  return <ShopPage here="/type-case" failure={read.ok ? null : read.failure}>{read.ok && <TypeCasePage fonts={read.data} />}</ShopPage>;
+  return (
+    <ShopPage here="/type-case" failure={read.ok ? null : read.failure}>
+      {read.ok && <TypeCasePage fonts={read.data} />}
+    </ShopPage>
+  );
 }

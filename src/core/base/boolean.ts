@@ -24,14 +24,16 @@ function toPaths(rings: Rings): Paths64 {
 
 function fromPaths(paths: Paths64): Rings {
   return packRings(
-    paths.filter((p) => p.length >= 3).map((p) => {
-      const xy = new Float64Array(2 * p.length);
-      p.forEach((v, i) => {
-        xy[2 * i] = v.x * GRID_MM;
-        xy[2 * i + 1] = v.y * GRID_MM;
-      });
-      return xy;
-    }),
+    paths
+      .filter((p) => p.length >= 3)
+      .map((p) => {
+        const xy = new Float64Array(2 * p.length);
+        p.forEach((v, i) => {
+          xy[2 * i] = v.x * GRID_MM;
+          xy[2 * i + 1] = v.y * GRID_MM;
+        });
+        return xy;
+      }),
   );
 }
 

@@ -46,7 +46,10 @@ function contains(ring: Float64Array, hole: Float64Array): boolean {
 function locate(ring: Float64Array, x: number, y: number): number {
   let inside = false;
   for (let i = 0, j = ring.length - 2; i < ring.length; j = i, i += 2) {
-    const xi = ring[i]!, yi = ring[i + 1]!, xj = ring[j]!, yj = ring[j + 1]!;
+    const xi = ring[i]!,
+      yi = ring[i + 1]!,
+      xj = ring[j]!,
+      yj = ring[j + 1]!;
     if (xi === x && yi === y) return 0;
     if (yi > y !== yj > y && x < ((xj - xi) * (y - yi)) / (yj - yi) + xi) inside = !inside;
   }

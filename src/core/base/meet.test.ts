@@ -35,12 +35,21 @@ describe('regionsMayMeet', () => {
     expect(performance.now() - start).toBeLessThan(200);
   });
   it('never denies an overlap that clipping finds', () => {
-    const ring = fc.integer({ min: 3, max: 9 }).chain((n) => fc.array(fc.double({ min: 0.3, max: 4, noNaN: true }), { minLength: n, maxLength: n }))
-      .map((radii) => packRings([radii.flatMap((r, k) => [r * Math.cos((2 * Math.PI * k) / radii.length), r * Math.sin((2 * Math.PI * k) / radii.length)])]));
-    fc.assert(fc.property(ring, ring, fc.double({ min: -7, max: 7, noNaN: true }), fc.double({ min: -7, max: 7, noNaN: true }), (a, b, e, f) => {
-      const moved = mapRings(b, { a: 1, b: 0, c: 0, d: 1, e, f });
-      const shared = intersectionArea(a, moved);
-      if (shared > 1e-6) expect(regionsMayMeet(a, moved)).toBe(true);
-    }), { seed: 5, numRuns: 300 });
+    const ring = fc
+      .integer({ min: 3, max: 9 })
+      .chain((n) => fc.array(fc.double({ min: 0.3, max: 4, noNaN: true }), { minLength: n, maxLength: n }))
+      .map((radii) =>
+        packRings([
+          radii.flatMap((r, k) => [r * Math.cos((2 * Math.PI * k) / radii.length), r * Math.sin((2 * Math.PI * k) / radii.length)]),
+        ]),
+      );
+    fc.assert(
+      fc.property(ring, ring, fc.double({ min: -7, max: 7, noNaN: true }), fc.double({ min: -7, max: 7, noNaN: true }), (a, b, e, f) => {
+        const moved = mapRings(b, { a: 1, b: 0, c: 0, d: 1, e, f });
+        const shared = intersectionArea(a, moved);
+        if (shared > 1e-6) expect(regionsMayMeet(a, moved)).toBe(true);
+      }),
+      { seed: 5, numRuns: 300 },
+    );
   });
 });

@@ -8,13 +8,18 @@ const MAX_PAIRS = 100_000;
 
 /** Edges of rings whose boxes reach into a box, as x0 y0 x1 y1 in turn, and one vertex of each ring that has any. */
 function findEdges(rings: Rings, box: Box): { edges: number[]; seeds: number[] } {
-  const edges: number[] = [], seeds: number[] = [];
+  const edges: number[] = [],
+    seeds: number[] = [];
   for (let k = 0; k + 1 < rings.starts.length; k++) {
     const ring = getRing(rings, k);
     const before = edges.length;
     for (let j = 0, i = ring.length - 2; j < ring.length; i = j, j += 2) {
-      const ax = ring[i]!, ay = ring[i + 1]!, bx = ring[j]!, by = ring[j + 1]!;
-      if (Math.max(ax, bx) < box.minX || Math.min(ax, bx) > box.maxX || Math.max(ay, by) < box.minY || Math.min(ay, by) > box.maxY) continue;
+      const ax = ring[i]!,
+        ay = ring[i + 1]!,
+        bx = ring[j]!,
+        by = ring[j + 1]!;
+      if (Math.max(ax, bx) < box.minX || Math.min(ax, bx) > box.maxX || Math.max(ay, by) < box.minY || Math.min(ay, by) > box.maxY)
+        continue;
       edges.push(ax, ay, bx, by);
     }
     if (edges.length > before) seeds.push(ring[0]!, ring[1]!);
@@ -28,7 +33,8 @@ function isInside(rings: Rings, x: number, y: number): boolean {
   for (let k = 0; k + 1 < rings.starts.length; k++) {
     const ring = getRing(rings, k);
     for (let j = 0, i = ring.length - 2; j < ring.length; i = j, j += 2) {
-      const ay = ring[i + 1]!, by = ring[j + 1]!;
+      const ay = ring[i + 1]!,
+        by = ring[j + 1]!;
       if (ay > y === by > y) continue;
       if (x < ((ring[j]! - ring[i]!) * (y - ay)) / (by - ay) + ring[i]!) winding += by > ay ? 1 : -1;
     }
@@ -44,17 +50,28 @@ function isInside(rings: Rings, x: number, y: number): boolean {
 export function regionsMayMeet(a: Rings, b: Rings): boolean {
   const [p, q] = [computeBox(a.xy), computeBox(b.xy)];
   const box = {
-    minX: Math.max(p.minX, q.minX) - NEAR_MM, minY: Math.max(p.minY, q.minY) - NEAR_MM,
-    maxX: Math.min(p.maxX, q.maxX) + NEAR_MM, maxY: Math.min(p.maxY, q.maxY) + NEAR_MM,
+    minX: Math.max(p.minX, q.minX) - NEAR_MM,
+    minY: Math.max(p.minY, q.minY) - NEAR_MM,
+    maxX: Math.min(p.maxX, q.maxX) + NEAR_MM,
+    maxY: Math.min(p.maxY, q.maxY) + NEAR_MM,
   };
   if (box.minX > box.maxX || box.minY > box.maxY) return false;
-  const { edges: e, seeds: s } = findEdges(a, box), { edges: f, seeds: t } = findEdges(b, box);
+  const { edges: e, seeds: s } = findEdges(a, box),
+    { edges: f, seeds: t } = findEdges(b, box);
   if ((e.length / 4) * (f.length / 4) > MAX_PAIRS) return true;
   for (let i = 0; i < e.length; i += 4) {
-    const minX = Math.min(e[i]!, e[i + 2]!) - NEAR_MM, maxX = Math.max(e[i]!, e[i + 2]!) + NEAR_MM;
-    const minY = Math.min(e[i + 1]!, e[i + 3]!) - NEAR_MM, maxY = Math.max(e[i + 1]!, e[i + 3]!) + NEAR_MM;
+    const minX = Math.min(e[i]!, e[i + 2]!) - NEAR_MM,
+      maxX = Math.max(e[i]!, e[i + 2]!) + NEAR_MM;
+    const minY = Math.min(e[i + 1]!, e[i + 3]!) - NEAR_MM,
+      maxY = Math.max(e[i + 1]!, e[i + 3]!) + NEAR_MM;
     for (let j = 0; j < f.length; j += 4) {
-      if (Math.max(f[j]!, f[j + 2]!) < minX || Math.min(f[j]!, f[j + 2]!) > maxX || Math.max(f[j + 1]!, f[j + 3]!) < minY || Math.min(f[j + 1]!, f[j + 3]!) > maxY) continue;
+      if (
+        Math.max(f[j]!, f[j + 2]!) < minX ||
+        Math.min(f[j]!, f[j + 2]!) > maxX ||
+        Math.max(f[j + 1]!, f[j + 3]!) < minY ||
+        Math.min(f[j + 1]!, f[j + 3]!) > maxY
+      )
+        continue;
       if (comeNear(e, i, f, j)) return true;
     }
   }
@@ -70,8 +87,12 @@ function comeNear(e: readonly number[], i: number, f: readonly number[], j: numb
 }
 
 function parts(e: readonly number[], i: number, f: readonly number[], j: number): boolean {
-  const ax = e[i]!, ay = e[i + 1]!, dx = e[i + 2]! - ax, dy = e[i + 3]! - ay;
+  const ax = e[i]!,
+    ay = e[i + 1]!,
+    dx = e[i + 2]! - ax,
+    dy = e[i + 3]! - ay;
   const near = NEAR_MM * Math.sqrt(dx * dx + dy * dy);
-  const s0 = dx * (f[j + 1]! - ay) - dy * (f[j]! - ax), s1 = dx * (f[j + 3]! - ay) - dy * (f[j + 2]! - ax);
+  const s0 = dx * (f[j + 1]! - ay) - dy * (f[j]! - ax),
+    s1 = dx * (f[j + 3]! - ay) - dy * (f[j + 2]! - ax);
   return (s0 > near && s1 > near) || (s0 < -near && s1 < -near);
 }

@@ -3,9 +3,21 @@ import { describe, expect, it } from 'vitest';
 import { rect, ringsOf } from '../../../tests/support';
 import { fillRings, GRID_MM, intersectionArea, offsetRings, unionRings } from './boolean';
 import { splitComponents } from './components';
-import { boxesOverlap, computeBox, computeSignedArea, concatRings, getRing, isEmptyBox, joinBoxes, mapRings, packRings, type Rings } from './rings';
+import {
+  boxesOverlap,
+  computeBox,
+  computeSignedArea,
+  concatRings,
+  getRing,
+  isEmptyBox,
+  joinBoxes,
+  mapRings,
+  packRings,
+  type Rings,
+} from './rings';
 
-const areaOf = (rings: Rings) => Array.from({ length: rings.starts.length - 1 }, (_, k) => computeSignedArea(getRing(rings, k))).reduce((a, b) => a + b, 0);
+const areaOf = (rings: Rings) =>
+  Array.from({ length: rings.starts.length - 1 }, (_, k) => computeSignedArea(getRing(rings, k))).reduce((a, b) => a + b, 0);
 const hole = (x0: number, y0: number, x1: number, y1: number) => [x0, y0, x0, y1, x1, y1, x1, y0];
 
 describe('rings', () => {
@@ -16,10 +28,13 @@ describe('rings', () => {
   });
   it('keep the region on the left under any map, mirrors too', () => {
     const n = fc.double({ min: -5, max: 5, noNaN: true });
-    fc.assert(fc.property(n, n, n, n, n, n, (a, b, c, d, e, f) => {
-      const area = computeSignedArea(mapRings(ringsOf(rect(0, 0, 2, 3)), { a, b, c, d, e, f }).xy);
-      expect(area).toBeCloseTo(Math.abs(6 * (a * d - b * c)), 6);
-    }), { seed: 3 });
+    fc.assert(
+      fc.property(n, n, n, n, n, n, (a, b, c, d, e, f) => {
+        const area = computeSignedArea(mapRings(ringsOf(rect(0, 0, 2, 3)), { a, b, c, d, e, f }).xy);
+        expect(area).toBeCloseTo(Math.abs(6 * (a * d - b * c)), 6);
+      }),
+      { seed: 3 },
+    );
   });
   it('have boxes that join, and empty ones that change nothing', () => {
     const empty = computeBox([]);
@@ -43,12 +58,15 @@ describe('unionRings and fillRings', () => {
     expect(areaOf(fillRings(ringsOf(rect(0, 0, 4, 4), rect(1, 1, 2, 2)), 'nonzero'))).toBeCloseTo(16, 9);
   });
   it('take anything: nothing, points, lines, a million millimetres', () => {
-    for (const parts of [[], [[]], [[1, 1]], [[0, 0, 1, 1]], [[0, 0, 1, 0, 2, 0]]]) expect(unionRings(ringsOf(...parts)).xy).toHaveLength(0);
+    for (const parts of [[], [[]], [[1, 1]], [[0, 0, 1, 1]], [[0, 0, 1, 0, 2, 0]]])
+      expect(unionRings(ringsOf(...parts)).xy).toHaveLength(0);
     expect(areaOf(unionRings(ringsOf(rect(-1e4, -1e4, 1e4, 1e4))))).toBeCloseTo(4e8, 0);
   });
   it('unites a thousand letters side by side in a moment, and chains of overlaps as one (regression: 40 s)', () => {
     const start = performance.now();
-    const row = unionRings(ringsOf(...Array.from({ length: 3000 }, (_, k) => [rect(3 * k, 0, 3 * k + 2, 5), hole(3 * k + 0.5, 1, 3 * k + 1, 4)]).flat()));
+    const row = unionRings(
+      ringsOf(...Array.from({ length: 3000 }, (_, k) => [rect(3 * k, 0, 3 * k + 2, 5), hole(3 * k + 0.5, 1, 3 * k + 1, 4)]).flat()),
+    );
     expect(performance.now() - start).toBeLessThan(2000);
     expect(row.starts.length - 1).toBe(6000);
     expect(areaOf(row)).toBeCloseTo(3000 * (10 - 1.5), 3);
@@ -76,9 +94,16 @@ describe('offsetRings', () => {
 
 describe('splitComponents', () => {
   it('gives each hole to the smallest ring round it, islands to themselves', () => {
-    const parts = splitComponents(packRings([rect(0, 0, 20, 20), hole(2, 2, 18, 18), rect(4, 4, 16, 16), hole(6, 6, 8, 8), rect(30, 0, 32, 2)]));
+    const parts = splitComponents(
+      packRings([rect(0, 0, 20, 20), hole(2, 2, 18, 18), rect(4, 4, 16, 16), hole(6, 6, 8, 8), rect(30, 0, 32, 2)]),
+    );
     expect(parts.map((p) => p.starts.length - 1).sort()).toEqual([1, 2, 2]);
-    expect(parts.map(areaOf).sort((a, b) => a - b).map((v) => Math.round(v))).toEqual([4, 140, 144]);
+    expect(
+      parts
+        .map(areaOf)
+        .sort((a, b) => a - b)
+        .map((v) => Math.round(v)),
+    ).toEqual([4, 140, 144]);
   });
   it('finds the right ring for a hole that touches it in a corner', () => {
     const parts = splitComponents(packRings([rect(0, 0, 10, 10), hole(0, 0, 4, 4), rect(20, 0, 30, 10)]));

@@ -39,8 +39,7 @@ export function packRings(parts: readonly ArrayLike<number>[]): Rings {
 }
 
 /** The vertices of ring k as a view on the packed array; not a copy. */
-export const getRing = (rings: Rings, k: number): Float64Array =>
-  rings.xy.subarray(2 * rings.starts[k]!, 2 * rings.starts[k + 1]!);
+export const getRing = (rings: Rings, k: number): Float64Array => rings.xy.subarray(2 * rings.starts[k]!, 2 * rings.starts[k + 1]!);
 
 /** Puts several ring sets into one; nothing is merged geometrically. O(n). */
 export function concatRings(sets: readonly Rings[]): Rings {
@@ -85,8 +84,7 @@ export const joinBoxes = (a: Box, b: Box): Box => ({
   maxY: Math.max(a.maxY, b.maxY),
 });
 
-export const boxesOverlap = (a: Box, b: Box): boolean =>
-  a.minX <= b.maxX && b.minX <= a.maxX && a.minY <= b.maxY && b.minY <= a.maxY;
+export const boxesOverlap = (a: Box, b: Box): boolean => a.minX <= b.maxX && b.minX <= a.maxX && a.minY <= b.maxY && b.minY <= a.maxY;
 
 /** An affine map `x' = a·x + c·y + e, y' = b·x + d·y + f`. Its sign `a·d − b·c` is negative for a mirror. */
 export interface Affine {

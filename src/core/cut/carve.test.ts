@@ -25,8 +25,16 @@ const carve = (parts: number[][], patch: Partial<typeof cut> = {}, t = tool, s =
 describe('computeVCarve', () => {
   it('runs up into every corner of a rectangle, to depth zero', () => {
     const { strokes } = carve([rect(10, -2, 20, 2)]);
-    const ends = strokes.flatMap((s) => [[s[0]!, s[1]!, s[2]!], [s.at(-3)!, s.at(-2)!, s.at(-1)!]]);
-    for (const [x, y] of [[10, -2], [20, -2], [20, 2], [10, 2]]) {
+    const ends = strokes.flatMap((s) => [
+      [s[0]!, s[1]!, s[2]!],
+      [s.at(-3)!, s.at(-2)!, s.at(-1)!],
+    ]);
+    for (const [x, y] of [
+      [10, -2],
+      [20, -2],
+      [20, 2],
+      [10, 2],
+    ]) {
       expect(ends.some((e) => Math.hypot(e[0]! - x!, e[1]! - y!) < 2e-4 && Math.abs(e[2]!) < 2e-4)).toBe(true);
     }
   });

@@ -93,7 +93,9 @@ export function computeVCarve(
     }
     let plan = cache.get(key);
     if (!plan) {
-      const carved = carvePiece(piece.rings, cut.maxDepthMm, surface, profile, engine, (share) => onProgress((done + share * size) / total));
+      const carved = carvePiece(piece.rings, cut.maxDepthMm, surface, profile, engine, (share) =>
+        onProgress((done + share * size) / total),
+      );
       if (!carved.ok) return carved;
       plan = carved.value;
       cache.set(key, plan);
@@ -110,7 +112,14 @@ export function computeVCarve(
 
 const NOTHING: Readonly<CarvePlan> = { strokes: [], deepestMm: 0, wantedMm: 0, tooSteep: 0 };
 
-function carvePiece(rings: Rings, maxDepthMm: number, sheet: Work, profile: Profile, engine: VoronoiEngine, onProgress: (share: number) => void): Result<CarvePlan, OutlineError> {
+function carvePiece(
+  rings: Rings,
+  maxDepthMm: number,
+  sheet: Work,
+  profile: Profile,
+  engine: VoronoiEngine,
+  onProgress: (share: number) => void,
+): Result<CarvePlan, OutlineError> {
   const chart = createChart(sheet, rings, profile);
   if (chart.tooSteep) return ok({ ...NOTHING, tooSteep: 1 });
   const { work, shiftX } = chart;
@@ -159,7 +168,11 @@ function leaveOutRubbing(points: Float64Array): Float64Array[] {
       const d0 = points[i - 1]!;
       if (d0 > RUBBING_MM !== d > RUBBING_MM) {
         const t = (RUBBING_MM - d0) / (d - d0);
-        runs[runs.length - 1]!.push(points[i - 3]! + t * (points[i]! - points[i - 3]!), points[i - 2]! + t * (points[i + 1]! - points[i - 2]!), RUBBING_MM);
+        runs[runs.length - 1]!.push(
+          points[i - 3]! + t * (points[i]! - points[i - 3]!),
+          points[i - 2]! + t * (points[i + 1]! - points[i - 2]!),
+          RUBBING_MM,
+        );
         if (d <= RUBBING_MM) runs.push([]);
       }
     }
@@ -177,7 +190,8 @@ function capDepth(points: Float64Array, limitMm: number, turns: number[]): Float
       const d0 = points[i - 1]!;
       if (d0 < limitMm !== d < limitMm && d !== d0) {
         const t = (limitMm - d0) / (d - d0);
-        const x = points[i - 3]! + t * (points[i]! - points[i - 3]!), y = points[i - 2]! + t * (points[i + 1]! - points[i - 2]!);
+        const x = points[i - 3]! + t * (points[i]! - points[i - 3]!),
+          y = points[i - 2]! + t * (points[i + 1]! - points[i - 2]!);
         out.push(x, y, limitMm);
         turns.push(x, y);
       }

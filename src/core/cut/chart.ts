@@ -44,8 +44,10 @@ const OPENING_LOOKS = 60;
  */
 export function createChart(work: Work, rings: Rings, profile: Profile): Chart {
   const box = computeBox(rings.xy);
-  const cx = (box.minX + box.maxX) / 2, cy = (box.minY + box.maxY) / 2;
-  const n = new Float64Array(6), a = new Float64Array(6);
+  const cx = (box.minX + box.maxX) / 2,
+    cy = (box.minY + box.maxY) / 2;
+  const n = new Float64Array(6),
+    a = new Float64Array(6);
   work.frameInto(cx, cy, n);
   work.poseInto(cx, cy, a);
   const cos = n[3]! * a[3]! + n[4]! * a[4]! + n[5]! * a[5]!;
@@ -55,13 +57,15 @@ export function createChart(work: Work, rings: Rings, profile: Profile): Chart {
   work.curvatureInto(cx, cy, curvature);
   if (work.isometric && sin < NONE) return createPlain(work);
 
-  const p = new Float64Array(3), q = new Float64Array(3);
+  const p = new Float64Array(3),
+    q = new Float64Array(3);
   const along = (dx: number, dy: number): number[] => {
     work.pointInto(cx + dx, cy + dy, p);
     work.pointInto(cx - dx, cy - dy, q);
     return [0, 1, 2].map((k) => (p[k]! - q[k]!) / (2 * STEP_MM));
   };
-  const px = along(STEP_MM, 0), py = along(0, STEP_MM);
+  const px = along(STEP_MM, 0),
+    py = along(0, STEP_MM);
   const normal = [n[3]!, n[4]!, n[5]!];
   const e1 = sin >= NONE ? side.map((v) => v / sin) : unit(px);
   const e2 = cross(normal, e1);
@@ -94,7 +98,8 @@ export function createChart(work: Work, rings: Rings, profile: Profile): Chart {
     toChart(rings) {
       const xy = new Float64Array(rings.xy.length);
       for (let k = 0; k < xy.length; k += 2) {
-        const dx = rings.xy[k]! - cx, dy = rings.xy[k + 1]! - cy;
+        const dx = rings.xy[k]! - cx,
+          dy = rings.xy[k + 1]! - cy;
         xy[k] = m[0] * dx + m[2] * dy;
         xy[k + 1] = m[1] * dx + m[3] * dy;
       }
@@ -124,11 +129,22 @@ function opensAlong(work: Work, rings: Rings, tanBeta: number): boolean {
 }
 
 const createPlain = (work: Work): Chart => ({
-  plain: true, tooSteep: false, shiftX: 0, tipRiseMm: 0, root: 1, work, toChart: (rings) => rings, toSheet: (points) => points,
+  plain: true,
+  tooSteep: false,
+  shiftX: 0,
+  tipRiseMm: 0,
+  root: 1,
+  work,
+  toChart: (rings) => rings,
+  toSheet: (points) => points,
 });
 
 const dot = (a: readonly number[], b: readonly number[]): number => a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!;
-const cross = (a: readonly number[], b: readonly number[]): number[] => [a[1]! * b[2]! - a[2]! * b[1]!, a[2]! * b[0]! - a[0]! * b[2]!, a[0]! * b[1]! - a[1]! * b[0]!];
+const cross = (a: readonly number[], b: readonly number[]): number[] => [
+  a[1]! * b[2]! - a[2]! * b[1]!,
+  a[2]! * b[0]! - a[0]! * b[2]!,
+  a[0]! * b[1]! - a[1]! * b[0]!,
+];
 const unit = (a: readonly number[]): number[] => {
   const length = Math.hypot(...a);
   return a.map((v) => v / length);

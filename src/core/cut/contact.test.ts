@@ -30,7 +30,10 @@ function bruteDepth(o: Outline, R: number, profile: Profile, x: number, y: numbe
     // 3 µm apart: places between them allow less by at most 1e-5 at this clearance.
     const n0 = Math.ceil(Math.hypot(o.xy[2 * j]! - o.xy[2 * i]!, o.xy[2 * j + 1]! - o.xy[2 * i + 1]!) / 0.003);
     for (let k = 0; k <= n0; k++) {
-      const p = at(o.xy[2 * i]! + (k / n0) * (o.xy[2 * j]! - o.xy[2 * i]!), o.xy[2 * i + 1]! + (k / n0) * (o.xy[2 * j + 1]! - o.xy[2 * i + 1]!));
+      const p = at(
+        o.xy[2 * i]! + (k / n0) * (o.xy[2 * j]! - o.xy[2 * i]!),
+        o.xy[2 * i + 1]! + (k / n0) * (o.xy[2 * j + 1]! - o.xy[2 * i + 1]!),
+      );
       const q = p.map((v, c) => v - s[c]!);
       const drop = -(q[0]! * n[0]! + q[1]! * n[1]! + q[2]! * n[2]!);
       const lateral = Math.hypot(...q.map((v, c) => v + drop * n[c]!));
@@ -44,7 +47,11 @@ describe('createContactSolver', () => {
   const o = outline(L);
   const R = 8;
   const surface = asWork(createCylinder(2 * R, 60, 0, Math.PI));
-  it.each([['a sharp V', createVProfile(90, 0)], ['a blunt V', createVProfile(60, 0.3)], ['a ball V', createBallVProfile(60, 0.2)]])('finds the least allowed depth for %s, as close places along the outline do', (_, profile) => {
+  it.each([
+    ['a sharp V', createVProfile(90, 0)],
+    ['a blunt V', createVProfile(60, 0.3)],
+    ['a ball V', createBallVProfile(60, 0.2)],
+  ])('finds the least allowed depth for %s, as close places along the outline do', (_, profile) => {
     const solver = createContactSolver(o, surface, profile);
     const random = createRandom(12);
     for (let n = 0; n < 40; n++) {
@@ -77,7 +84,11 @@ describe('createContactSolver', () => {
     const profile = createVProfile(90, 0);
     const solver = createContactSolver(o, surface, profile);
     // Along the upright, from its middle over to one wall and back to the other.
-    for (const path of [[11.5, 5, 1.2, 12.6, 4, 1.2], [10.6, 5, 0.5, 12.4, -1, 0.5], [11.5, 5, 0.9, 11.5, -5, 0.9]]) {
+    for (const path of [
+      [11.5, 5, 1.2, 12.6, 4, 1.2],
+      [10.6, 5, 0.5, 12.4, -1, 0.5],
+      [11.5, 5, 0.9, 11.5, -5, 0.9],
+    ]) {
       const kept = keepToAllowed(Float64Array.from(path), solver, o);
       // All but the first and the last piece, whose outer ends are taken as they are.
       for (let i = 6; i < kept.length - 3; i += 3) {
@@ -106,8 +117,14 @@ describe('profiles', () => {
       expect(p.halfWidthAt(-1)).toBe(0);
     }
   });
-  it.each([[0, 0], [180, 0], [60, -1], [NaN, 0]])('refuse an angle of %d or a tip of %d', (angle, tip) => expect(() => createVProfile(angle, tip)).toThrow('createVProfile'));
-  it('come from every tool of the drawer', () => STARTER_TOOLS.forEach((t) => expect(createProfile(t).halfWidthAt(0.1)).toBeGreaterThan(0)));
+  it.each([
+    [0, 0],
+    [180, 0],
+    [60, -1],
+    [NaN, 0],
+  ])('refuse an angle of %d or a tip of %d', (angle, tip) => expect(() => createVProfile(angle, tip)).toThrow('createVProfile'));
+  it('come from every tool of the drawer', () =>
+    STARTER_TOOLS.forEach((t) => expect(createProfile(t).halfWidthAt(0.1)).toBeGreaterThan(0)));
 });
 
 describe('computeTrueAxis and computeTrails', () => {
@@ -121,11 +138,14 @@ describe('computeTrueAxis and computeTrails', () => {
     const points = axis.edgePoints.reduce((sum, p) => sum + p.length / 3 - 1, 0);
     expect(trails.reduce((sum, t) => sum + t.length / 3 - 1, 0)).toBe(points);
     expect(trails.length).toBeLessThan(m.a.length);
-    for (const t of trails) for (let i = 0; i < t.length; i += 3) expect(t[i + 2]!).toBeLessThan(bruteDepth(o, 8, profile, t[i]!, t[i + 1]!) + 2e-5);
+    for (const t of trails)
+      for (let i = 0; i < t.length; i += 3) expect(t[i + 2]!).toBeLessThan(bruteDepth(o, 8, profile, t[i]!, t[i + 1]!) + 2e-5);
   });
   it('knows a flat surface from a curved one', () => {
     expect(isFlat(asWork(createCylinder(16, 60, 0, 0)))).toBe(false);
-    expect(isFlat(createPlate({ shape: 'rectangle', lengthMm: 60, widthMm: 20, thicknessMm: 3, inclineRad: 0.3, inclineTowards: 'y' }))).toBe(true);
+    expect(
+      isFlat(createPlate({ shape: 'rectangle', lengthMm: 60, widthMm: 20, thicknessMm: 3, inclineRad: 0.3, inclineTowards: 'y' })),
+    ).toBe(true);
   });
 });
 

@@ -65,7 +65,9 @@ const MAX_SPREAD = 30;
 
 export function createContactSolver(o: Outline, surface: Work, profile: Profile, lean: DrawnOutline = ON_SHEET): ContactSolver {
   const tanBeta = profile.cotBeta > 0 ? 1 / profile.cotBeta : 0;
-  const normal = new Float64Array(6), px = new Float64Array(3), py = new Float64Array(3);
+  const normal = new Float64Array(6),
+    px = new Float64Array(3),
+    py = new Float64Array(3);
   /** How far the print reaches in the chart here, over the half-width of an upright tool's on a true sheet. */
   let spread = 1;
   const findSpread = (): void => {
@@ -77,9 +79,12 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
     // Least true length for a length of the chart, taken as the middle's own shortening leaves it.
     surface.pointInto(atX + STEP_MM, atY, px);
     surface.pointInto(atX, atY + STEP_MM, py);
-    let e = 0, f = 0, g = 0;
+    let e = 0,
+      f = 0,
+      g = 0;
     for (let k = 0; k < 3; k++) {
-      const du = ((px[k]! - frame[k]!) / STEP_MM) * lean.root, dv = (py[k]! - frame[k]!) / STEP_MM;
+      const du = ((px[k]! - frame[k]!) / STEP_MM) * lean.root,
+        dv = (py[k]! - frame[k]!) / STEP_MM;
       e += du * du;
       f += du * dv;
       g += dv * dv;
@@ -92,13 +97,18 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
   const p = new Float64Array(3);
   let atX = 0;
   let atY = 0;
-  let lastLateral = 0, lastDrop = 0;
+  let lastLateral = 0,
+    lastDrop = 0;
 
   const depthTo = (x: number, y: number): number => {
     surface.pointInto(x, y, p);
-    const qx = p[0]! - frame[0]!, qy = p[1]! - frame[1]!, qz = p[2]! - frame[2]!;
+    const qx = p[0]! - frame[0]!,
+      qy = p[1]! - frame[1]!,
+      qz = p[2]! - frame[2]!;
     const drop = -(qx * frame[3]! + qy * frame[4]! + qz * frame[5]!);
-    const lx = qx + drop * frame[3]!, ly = qy + drop * frame[4]!, lz = qz + drop * frame[5]!;
+    const lx = qx + drop * frame[3]!,
+      ly = qy + drop * frame[4]!,
+      lz = qz + drop * frame[5]!;
     lastDrop = drop;
     lastLateral = Math.sqrt(lx * lx + ly * ly + lz * lz);
     return drop + profile.heightAt(lastLateral);
@@ -112,8 +122,12 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
   // A segment's least lies below the foot's depth by what the flat falls along its half, at the most, and a little for the curvature.
   const kinkSlack = RIM_SLACK * lean.tipRiseMm;
   const leastByHalving = (ax: number, ay: number, dx: number, dy: number): number => {
-    let lo = 0, hi = 1, a = 1 - GOLDEN, b = GOLDEN;
-    let atA = depthTo(ax + a * dx, ay + a * dy), atB = depthTo(ax + b * dx, ay + b * dy);
+    let lo = 0,
+      hi = 1,
+      a = 1 - GOLDEN,
+      b = GOLDEN;
+    let atA = depthTo(ax + a * dx, ay + a * dy),
+      atB = depthTo(ax + b * dx, ay + b * dy);
     const near = Math.min(0.1, GOLDEN_MM / Math.hypot(dx, dy));
     while (hi - lo > near) {
       if (atA < atB) {
@@ -138,8 +152,12 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
    * Across the rim it is sought by halving, if it can be less than `least` there: nowhere is it below the lower end's drop.
    */
   const leastUnderFlat = (ax: number, ay: number, dx: number, dy: number, least: number): number => {
-    const a = depthTo(ax, ay), dropA = lastDrop, insideA = lastLateral <= profile.flatMm;
-    const b = depthTo(ax + dx, ay + dy), dropB = lastDrop, insideB = lastLateral <= profile.flatMm;
+    const a = depthTo(ax, ay),
+      dropA = lastDrop,
+      insideA = lastLateral <= profile.flatMm;
+    const b = depthTo(ax + dx, ay + dy),
+      dropB = lastDrop,
+      insideB = lastLateral <= profile.flatMm;
     bestShare = a <= b ? 0 : 1;
     const end = Math.min(a, b);
     if ((insideA && insideB) || Math.min(dropA, dropB) - DROP_SLACK_MM > Math.min(least, end)) return end;
@@ -152,16 +170,20 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
   /** @param least What it is sought for: a segment that cannot allow less may be told only roughly. */
   const leastOnSegment = (i: number, least = Infinity): number => {
     const j = o.next[i]!;
-    const ax = o.xy[2 * i]!, ay = o.xy[2 * i + 1]!;
-    const dx = o.xy[2 * j]! - ax, dy = o.xy[2 * j + 1]! - ay;
+    const ax = o.xy[2 * i]!,
+      ay = o.xy[2 * i + 1]!;
+    const dx = o.xy[2 * j]! - ax,
+      dy = o.xy[2 * j + 1]! - ay;
     const lengthSquared = dx * dx + dy * dy;
     const length = Math.sqrt(lengthSquared);
     let u = Math.min(1, Math.max(0, ((atX - ax) * dx + (atY - ay) * dy) / lengthSquared));
     // The kink lies on the rim of the flat: segments well outside it do not see it.
-    if (kinked && (ax + u * dx - atX) ** 2 + (ay + u * dy - atY) ** 2 < (KINK_SHARE * spread * profile.flatMm) ** 2) return leastUnderFlat(ax, ay, dx, dy, least);
+    if (kinked && (ax + u * dx - atX) ** 2 + (ay + u * dy - atY) ** 2 < (KINK_SHARE * spread * profile.flatMm) ** 2)
+      return leastUnderFlat(ax, ay, dx, dy, least);
     let best = depthTo(ax + u * dx, ay + u * dy);
     bestShare = u;
-    const ex = ax + u * dx - atX, ey = ay + u * dy - atY;
+    const ex = ax + u * dx - atX,
+      ey = ay + u * dy - atY;
     const reach = Math.sqrt(ex * ex + ey * ey);
     const h = Math.min(0.25, (0.02 * reach) / length);
     if (h < 1e-9) return best;
@@ -237,8 +259,10 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
       let least = contact;
       for (const i of o.index!.search(atX - reach, atY - reach, atX + reach, atY + reach)) {
         const j = o.next[i]!;
-        const ax = o.xy[2 * i]!, ay = o.xy[2 * i + 1]!;
-        const dx = o.xy[2 * j]! - ax, dy = o.xy[2 * j + 1]! - ay;
+        const ax = o.xy[2 * i]!,
+          ay = o.xy[2 * i + 1]!;
+        const dx = o.xy[2 * j]! - ax,
+          dy = o.xy[2 * j + 1]! - ay;
         const u = Math.min(1, Math.max(0, ((atX - ax) * dx + (atY - ay) * dy) / (dx * dx + dy * dy)));
         const foot = depthTo(ax + u * dx, ay + u * dy);
         if (foot > least.depthMm + (footSlack - 1) * Math.abs(least.depthMm) + kinkSlack + 1e-3) continue;
@@ -250,15 +274,20 @@ export function createContactSolver(o: Outline, surface: Work, profile: Profile,
     isInside({ segment, x, y }) {
       const left = (i: number): boolean => {
         const j = o.next[i]!;
-        const ax = o.xy[2 * i]!, ay = o.xy[2 * i + 1]!;
+        const ax = o.xy[2 * i]!,
+          ay = o.xy[2 * i + 1]!;
         return (o.xy[2 * j]! - ax) * (atY - ay) - (o.xy[2 * j + 1]! - ay) * (atX - ax) >= 0;
       };
       // The region is on the left of every segment; at a corner of less than half a turn it is on the left of both.
       const atVertex = (v: number): boolean => Math.abs(x - o.xy[2 * v]!) < VERTEX_MM && Math.abs(y - o.xy[2 * v + 1]!) < VERTEX_MM;
       const v = atVertex(segment) ? segment : atVertex(o.next[segment]!) ? o.next[segment]! : -1;
       if (v < 0) return left(segment);
-      const u = o.prev[v]!, w = o.next[v]!;
-      const convex = (o.xy[2 * v]! - o.xy[2 * u]!) * (o.xy[2 * w + 1]! - o.xy[2 * v + 1]!) - (o.xy[2 * v + 1]! - o.xy[2 * u + 1]!) * (o.xy[2 * w]! - o.xy[2 * v]!) > 0;
+      const u = o.prev[v]!,
+        w = o.next[v]!;
+      const convex =
+        (o.xy[2 * v]! - o.xy[2 * u]!) * (o.xy[2 * w + 1]! - o.xy[2 * v + 1]!) -
+          (o.xy[2 * v + 1]! - o.xy[2 * u + 1]!) * (o.xy[2 * w]! - o.xy[2 * v]!) >
+        0;
       return convex ? left(u) && left(v) : left(u) || left(v);
     },
     slopeAt(contact) {

@@ -48,7 +48,8 @@ export function computeFloor(
   const [midX, midY] = findGrooveHalfWidths(surface, profile, depthMm, (box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2);
   const stretch = midX / midY;
   // Where the groove's width changes over the piece, by its least: what is inset too little is moved in, what too much is lost.
-  let wideX = midX, widestX = midX;
+  let wideX = midX,
+    widestX = midX;
   const step = 2 * Math.max(1, Math.floor(rings.xy.length / 2 / WIDTH_LOOKS));
   for (let i = 0; i < rings.xy.length && !surface.isometric; i += step) {
     const [ownX, ownY] = findGrooveHalfWidths(surface, profile, depthMm, rings.xy[i]!, rings.xy[i + 1]!);
@@ -66,7 +67,8 @@ export function computeFloor(
       const ring = subdivide(getRing(placed, k), MAX_WALL_PIECE_MM);
       if (pass === 0) passes.push(...settleOnWall(ring, solver, o, depthMm, turns, TURN_SLACK * widestX - wideX));
       // Nearer than the groove is wide somewhere, a pass may not be as deep everywhere.
-      else if (wideX + pass * stepMm < WIDTH_SLACK * (2 * widestX - wideX)) passes.push(...riseToAllowed(subdivide(Float64Array.from(ring), CHECKED_PIECE_MM), solver, o, depthMm));
+      else if (wideX + pass * stepMm < WIDTH_SLACK * (2 * widestX - wideX))
+        passes.push(...riseToAllowed(subdivide(Float64Array.from(ring), CHECKED_PIECE_MM), solver, o, depthMm));
       else passes.push(closeAtDepth(ring, depthMm));
     }
     inset = offsetRings(scaled, -wideX - (pass + 1) * stepMm, INSET_ARC_TOLERANCE_MM);
@@ -102,7 +104,8 @@ export function findGrooveHalfWidths(surface: Work, profile: Profile, depthMm: n
     }
     return (lo + hi) / 2;
   };
-  const ahead = solve(0, 1, 0), behind = solve(0, -1, 0);
+  const ahead = solve(0, 1, 0),
+    behind = solve(0, -1, 0);
   const middle = (ahead - behind) / 2;
   return [(ahead + behind) / 2, (solve(middle, 0, 1) + solve(middle, 0, -1)) / 2];
 }
@@ -120,7 +123,8 @@ function subdivide(ring: Float64Array, longestMm: number): number[] {
   const n = ring.length / 2;
   for (let i = 0; i < n; i++) {
     const j = (i + 1) % n;
-    const dx = ring[2 * j]! - ring[2 * i]!, dy = ring[2 * j + 1]! - ring[2 * i + 1]!;
+    const dx = ring[2 * j]! - ring[2 * i]!,
+      dy = ring[2 * j + 1]! - ring[2 * i + 1]!;
     const pieces = Math.max(1, Math.ceil(Math.hypot(dx, dy) / longestMm));
     for (let k = 0; k < pieces; k++) out.push(ring[2 * i]! + (k / pieces) * dx, ring[2 * i + 1]! + (k / pieces) * dy);
   }
@@ -157,7 +161,8 @@ class PassBuilder {
   /** The pass closed, or its runs; the last goes on into the first, unless it is broken off between them. */
   finish(): Float64Array[] {
     const { runs } = this;
-    const first = runs[0]!, last = runs[runs.length - 1]!;
+    const first = runs[0]!,
+      last = runs[runs.length - 1]!;
     if (runs.length === 1 && !this.brokenAtStart) return first.length > 0 ? [Float64Array.from([...first, ...first.slice(0, 3)])] : [];
     if (runs.length > 1 && !this.brokenAtStart && last.length > 0) {
       for (const v of first) last.push(v);
@@ -203,15 +208,21 @@ function matchTurns(xy: readonly number[], turns: readonly number[], slackMm: nu
   const n = xy.length / 2;
   const corners: { i: number; rad: number }[] = [];
   for (let i = 0; i < n; i++) {
-    const a = (i + n - 1) % n, b = (i + 1) % n;
-    const ux = xy[2 * i]! - xy[2 * a]!, uy = xy[2 * i + 1]! - xy[2 * a + 1]!, vx = xy[2 * b]! - xy[2 * i]!, vy = xy[2 * b + 1]! - xy[2 * i + 1]!;
+    const a = (i + n - 1) % n,
+      b = (i + 1) % n;
+    const ux = xy[2 * i]! - xy[2 * a]!,
+      uy = xy[2 * i + 1]! - xy[2 * a + 1]!,
+      vx = xy[2 * b]! - xy[2 * i]!,
+      vy = xy[2 * b + 1]! - xy[2 * i + 1]!;
     // Walls meet where the region, on the left, is less than half a turn wide.
     const rad = Math.atan2(ux * vy - uy * vx, ux * vx + uy * vy);
     if (rad > (CORNER_DEG * Math.PI) / 180) corners.push({ i, rad });
   }
-  const found = new Map<number, number>(), used = new Set<number>();
+  const found = new Map<number, number>(),
+    used = new Set<number>();
   for (const { i, rad } of corners.sort((p, q) => q.rad - p.rad)) {
-    let best = slackMm / Math.max(0.05, Math.cos(rad / 2)), nearest = -1;
+    let best = slackMm / Math.max(0.05, Math.cos(rad / 2)),
+      nearest = -1;
     for (let t = 0; t < turns.length; t += 2) {
       const away = Math.hypot(turns[t]! - xy[2 * i]!, turns[t + 1]! - xy[2 * i + 1]!);
       if (away < best && !used.has(t)) {
@@ -230,12 +241,23 @@ function matchTurns(xy: readonly number[], turns: readonly number[], slackMm: nu
  * Moves each point to or from its nearest contact until exactly the wanted depth is allowed there, and puts points in between
  * until the pass keeps to that; corners go where the axis crosses the depth, since two walls meet there.
  */
-function settleOnWall(xy: readonly number[], solver: ContactSolver, o: Outline, depthMm: number, turns: readonly number[], slackMm: number): Float64Array[] {
+function settleOnWall(
+  xy: readonly number[],
+  solver: ContactSolver,
+  o: Outline,
+  depthMm: number,
+  turns: readonly number[],
+  slackMm: number,
+): Float64Array[] {
   const n = xy.length / 2;
   const place = new Float64Array(3);
   /** @returns Whether about the depth is allowed where it ends up: in a place too narrow it is nowhere. */
   const settle = (startX: number, startY: number): boolean => {
-    let x = startX, y = startY, allowed = 0, inside = false, stepped = 0;
+    let x = startX,
+      y = startY,
+      allowed = 0,
+      inside = false,
+      stepped = 0;
     for (let k = 0; ; k++) {
       solver.moveTo(x, y);
       const start = o.index!.neighbors(x, y, 1)[0]!;
@@ -245,7 +267,8 @@ function settleOnWall(xy: readonly number[], solver: ContactSolver, o: Outline, 
       inside = solver.isInside(contact);
       const missing = depthMm - allowed;
       if (Math.abs(missing) < 1e-7 || !inside || k === MAX_SETTLING) break;
-      const ex = x - contact.x, ey = y - contact.y;
+      const ex = x - contact.x,
+        ey = y - contact.y;
       const away = Math.hypot(ex, ey);
       const slope = solver.slopeAt(contact);
       if (!(away > 0) || !(slope > 0)) break;

@@ -15,7 +15,9 @@ const LOOK_MM = 0.12;
 export function keepToAllowed(points: Float64Array, solver: ContactSolver, o: Outline): Float64Array {
   const out: number[] = [points[0]!, points[1]!, points[2]!];
   const part = (x0: number, y0: number, d0: number, x1: number, y1: number, d1: number, depth: number): void => {
-    const x = (x0 + x1) / 2, y = (y0 + y1) / 2, d = (d0 + d1) / 2;
+    const x = (x0 + x1) / 2,
+      y = (y0 + y1) / 2,
+      d = (d0 + d1) / 2;
     if (depth === 0 || Math.max(d0, d1) <= 0 || Math.hypot(x1 - x0, y1 - y0) < 4 * DEEPER_MM) return;
     solver.moveTo(x, y);
     const contact = solver.findLeast(solver.findContact(o.index!.neighbors(x, y, 1)[0]!));

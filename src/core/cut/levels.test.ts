@@ -4,22 +4,36 @@ import { computeLevels } from './levels';
 
 describe('computeLevels', () => {
   it('divides by count', () => expect(computeLevels(0.9, { by: 'count', count: 3 }).map((d) => +d.toFixed(9))).toEqual([0.3, 0.6, 0.9]));
-  it('steps evenly, none over the step', () => expect(computeLevels(1, { by: 'step', stepMm: 0.3, even: true, finishMm: 0 })).toEqual([0.25, 0.5, 0.75, 1]));
-  it('steps fixed with a remainder', () => expect(computeLevels(1, { by: 'step', stepMm: 0.4, even: false, finishMm: 0 })).toEqual([0.4, 0.8, 1]));
-  it('leaves the finishing step for last', () => expect(computeLevels(1, { by: 'step', stepMm: 0.5, even: false, finishMm: 0.1 })).toEqual([0.5, 0.9, 1]));
-  it('does not add a level for rounding: 0.6 in steps of 0.2', () => expect(computeLevels(0.6, { by: 'step', stepMm: 0.2, even: false, finishMm: 0 })).toHaveLength(3));
-  it('takes a finishing step larger than the depth as one level', () => expect(computeLevels(0.2, { by: 'step', stepMm: 0.1, even: true, finishMm: 0.5 })).toEqual([0.2]));
+  it('steps evenly, none over the step', () =>
+    expect(computeLevels(1, { by: 'step', stepMm: 0.3, even: true, finishMm: 0 })).toEqual([0.25, 0.5, 0.75, 1]));
+  it('steps fixed with a remainder', () =>
+    expect(computeLevels(1, { by: 'step', stepMm: 0.4, even: false, finishMm: 0 })).toEqual([0.4, 0.8, 1]));
+  it('leaves the finishing step for last', () =>
+    expect(computeLevels(1, { by: 'step', stepMm: 0.5, even: false, finishMm: 0.1 })).toEqual([0.5, 0.9, 1]));
+  it('does not add a level for rounding: 0.6 in steps of 0.2', () =>
+    expect(computeLevels(0.6, { by: 'step', stepMm: 0.2, even: false, finishMm: 0 })).toHaveLength(3));
+  it('takes a finishing step larger than the depth as one level', () =>
+    expect(computeLevels(0.2, { by: 'step', stepMm: 0.1, even: true, finishMm: 0.5 })).toEqual([0.2]));
   it.each([0, -1, NaN])('refuses a depth of %d', (d) => expect(() => computeLevels(d, { by: 'count', count: 1 })).toThrow('computeLevels'));
 
   it('always rises to the depth in steps of at most the step', () => {
-    fc.assert(fc.property(fc.double({ min: 0.01, max: 20, noNaN: true }), fc.double({ min: 0.01, max: 5, noNaN: true }), fc.boolean(), fc.double({ min: 0, max: 1, noNaN: true }), (total, stepMm, even, finishMm) => {
-      const levels = computeLevels(total, { by: 'step', stepMm, even, finishMm });
-      expect(levels.at(-1)).toBeCloseTo(total, 12);
-      levels.forEach((d, k) => {
-        const step = d - (levels[k - 1] ?? 0);
-        expect(step).toBeGreaterThan(-1e-12);
-        expect(step).toBeLessThanOrEqual(Math.max(stepMm, finishMm) * (1 + 1e-6));
-      });
-    }), { seed: 5 });
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0.01, max: 20, noNaN: true }),
+        fc.double({ min: 0.01, max: 5, noNaN: true }),
+        fc.boolean(),
+        fc.double({ min: 0, max: 1, noNaN: true }),
+        (total, stepMm, even, finishMm) => {
+          const levels = computeLevels(total, { by: 'step', stepMm, even, finishMm });
+          expect(levels.at(-1)).toBeCloseTo(total, 12);
+          levels.forEach((d, k) => {
+            const step = d - (levels[k - 1] ?? 0);
+            expect(step).toBeGreaterThan(-1e-12);
+            expect(step).toBeLessThanOrEqual(Math.max(stepMm, finishMm) * (1 + 1e-6));
+          });
+        },
+      ),
+      { seed: 5 },
+    );
   });
 });

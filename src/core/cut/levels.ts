@@ -17,9 +17,7 @@ export function computeLevels(totalMm: number, levels: Levels): number[] {
   const finish = Math.min(levels.finishMm, totalMm);
   const rough = totalMm - finish;
   const n = Math.max(0, Math.ceil(rough / levels.stepMm - STEP_SLACK));
-  const out = Array.from({ length: n }, (_, k) =>
-    levels.even ? (rough * (k + 1)) / n : Math.min(rough, levels.stepMm * (k + 1)),
-  );
+  const out = Array.from({ length: n }, (_, k) => (levels.even ? (rough * (k + 1)) / n : Math.min(rough, levels.stepMm * (k + 1))));
   if (finish > 0) out.push(totalMm);
   return out;
 }

@@ -25,7 +25,8 @@ export interface Piece {
 export function splitPieces(o: Outline, movable: Work['homogeneous']): Piece[] {
   return splitComponents(toRings(o)).map((component) => {
     const grids: Int32Array[] = [];
-    let originX = Infinity, originY = Infinity;
+    let originX = Infinity,
+      originY = Infinity;
     for (let k = 0; k + 1 < component.starts.length; k++) {
       const grid = Int32Array.from(getRing(component, k), (v) => Math.round(v / GRID_MM));
       grids.push(grid);
@@ -36,7 +37,9 @@ export function splitPieces(o: Outline, movable: Work['homogeneous']): Piece[] {
     }
     if (movable !== 'everywhere') originX = 0;
     if (movable === 'nowhere') originY = 0;
-    const rings = grids.map((grid) => fromLowest(grid, originX, originY)).sort((a, b) => a[0]! - b[0]! || a[1]! - b[1]! || a.length - b.length);
+    const rings = grids
+      .map((grid) => fromLowest(grid, originX, originY))
+      .sort((a, b) => a[0]! - b[0]! || a[1]! - b[1]! || a.length - b.length);
     return {
       rings: packRings(rings.map((grid) => Float64Array.from(grid, (v) => v * GRID_MM))),
       dxMm: originX * GRID_MM,

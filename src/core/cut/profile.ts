@@ -23,7 +23,8 @@ export interface Profile {
  */
 export function createVProfile(includedDeg: number, tipMm: number): Profile {
   const tanBeta = Math.tan((includedDeg * Math.PI) / 360);
-  if (!(includedDeg > 0 && includedDeg < 180) || !(tipMm >= 0)) throw new InvariantError('createVProfile', 'angle or tip out of range', [includedDeg, tipMm]);
+  if (!(includedDeg > 0 && includedDeg < 180) || !(tipMm >= 0))
+    throw new InvariantError('createVProfile', 'angle or tip out of range', [includedDeg, tipMm]);
   const half = tipMm / 2;
   const cot = 1 / tanBeta;
   return {
@@ -61,8 +62,10 @@ export function createBallVProfile(includedDeg: number, ballRadiusMm: number): P
 /** The profile of a tool of the crib. */
 export function createProfile(tool: Tool): Profile {
   switch (tool.kind) {
-    case 'v': return createVProfile(tool.includedDeg, tool.tipMm);
-    case 'ball-v': return createBallVProfile(tool.includedDeg, tool.tipMm / 2);
+    case 'v':
+      return createVProfile(tool.includedDeg, tool.tipMm);
+    case 'ball-v':
+      return createBallVProfile(tool.includedDeg, tool.tipMm / 2);
     case 'flat': {
       const half = tool.diameterMm / 2;
       return {

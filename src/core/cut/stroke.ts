@@ -74,7 +74,10 @@ export function clipToLevel(points: Float64Array, aboveMm: number, levelMm: numb
   return out;
 }
 
-/** Drops points that lie within `toleranceMm` of the straight run between those kept (x, y and depth alike). O(n log n). Source: Douglas and Peucker, 1973. */
+/**
+ * Drops points that lie within `toleranceMm` of the straight run between those kept (x, y and depth alike). O(n log n). Source:
+ * Douglas and Peucker, 1973.
+ */
 export function simplifyStroke(points: Float64Array, toleranceMm: number): Float64Array {
   const n = points.length / 3;
   if (n <= 2) return points;
@@ -102,9 +105,15 @@ export function simplifyStroke(points: Float64Array, toleranceMm: number): Float
 }
 
 function distanceToRun(p: Float64Array, from: number, to: number, i: number): number {
-  const ax = p[3 * from]!, ay = p[3 * from + 1]!, az = p[3 * from + 2]!;
-  const dx = p[3 * to]! - ax, dy = p[3 * to + 1]! - ay, dz = p[3 * to + 2]! - az;
-  const qx = p[3 * i]! - ax, qy = p[3 * i + 1]! - ay, qz = p[3 * i + 2]! - az;
+  const ax = p[3 * from]!,
+    ay = p[3 * from + 1]!,
+    az = p[3 * from + 2]!;
+  const dx = p[3 * to]! - ax,
+    dy = p[3 * to + 1]! - ay,
+    dz = p[3 * to + 2]! - az;
+  const qx = p[3 * i]! - ax,
+    qy = p[3 * i + 1]! - ay,
+    qz = p[3 * i + 2]! - az;
   const lengthSquared = dx * dx + dy * dy + dz * dz;
   const t = lengthSquared > 0 ? Math.min(1, Math.max(0, (qx * dx + qy * dy + qz * dz) / lengthSquared)) : 0;
   return Math.hypot(qx - t * dx, qy - t * dy, qz - t * dz);

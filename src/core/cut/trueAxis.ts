@@ -1,6 +1,4 @@
-import {
-  getSiteSegment, getSiteVertex, interpolateEdge, isPointSite, type MedialAxis, type Site,
-} from '../medial/medialAxis';
+import { getSiteSegment, getSiteVertex, interpolateEdge, isPointSite, type MedialAxis, type Site } from '../medial/medialAxis';
 import type { Outline } from '../medial/outline';
 import type { Work } from '../machine/stance';
 import type { Contact, ContactSolver } from './contact';
@@ -59,14 +57,16 @@ export function computeTrueAxis(
 
   /** Moves from (x, y) until the two sites allow equal depth. */
   const balanceTwo = (x: number, y: number, r: number, s0: Site, s1: Site, out: Float64Array): void => {
-    let px = x, py = y;
+    let px = x,
+      py = y;
     solver.moveTo(px, py);
     let c0 = contactFor(s0);
     let c1 = contactFor(s1);
     for (let k = 0; k < 8; k++) {
       const difference = c0.depthMm - c1.depthMm;
       if (Math.abs(difference) < BALANCE_MM) break;
-      const gx = c0.x - c1.x, gy = c0.y - c1.y;
+      const gx = c0.x - c1.x,
+        gy = c0.y - c1.y;
       const apart = Math.hypot(gx, gy);
       if (apart < SAME_PLACE_MM) break;
       const rate = approach(px, py, c0, gx / apart, gy / apart) - approach(px, py, c1, gx / apart, gy / apart);
@@ -96,20 +96,23 @@ export function computeTrueAxis(
 
   /** What the depth allowed by a contact loses for each mm moved in direction (ux, uy). */
   const approach = (px: number, py: number, c: Contact, ux: number, uy: number): number => {
-    const ex = c.x - px, ey = c.y - py;
+    const ex = c.x - px,
+      ey = c.y - py;
     const away = Math.hypot(ex, ey);
     return away > 0 ? (solver.slopeAt(c) * (ex * ux + ey * uy)) / away : 0;
   };
 
   /** Moves a branching node until three contacts allow equal depth; false if they do not pin it down. */
   const balanceThree = (x: number, y: number, r: number, sites: readonly Site[], out: Float64Array): boolean => {
-    let px = x, py = y;
+    let px = x,
+      py = y;
     for (let k = 0; k < 10; k++) {
       solver.moveTo(px, py);
       const contacts = spreadThree(px, py, sites.map(contactFor));
       if (!contacts) return false;
       const [c0, c1, c2] = contacts;
-      const f1 = c0.depthMm - c1.depthMm, f2 = c0.depthMm - c2.depthMm;
+      const f1 = c0.depthMm - c1.depthMm,
+        f2 = c0.depthMm - c2.depthMm;
       if (Math.abs(f1) < BALANCE_MM && Math.abs(f2) < BALANCE_MM) {
         out[0] = px;
         out[1] = py;
@@ -161,10 +164,13 @@ export function computeTrueAxis(
 
   const edgePoints = Array.from(m.a, (va, k) => {
     const vb = m.b[k]!;
-    const s0 = m.site0[k]!, s1 = m.site1[k]!;
+    const s0 = m.site0[k]!,
+      s1 = m.site1[k]!;
     const shiftA = [nodes[3 * va]! - m.x[va]!, nodes[3 * va + 1]! - m.y[va]!];
     const shiftB = [nodes[3 * vb]! - m.x[vb]!, nodes[3 * vb + 1]! - m.y[vb]!];
-    const ra = m.r[va]!, rb = m.r[vb]!, most = Math.max(ra, rb);
+    const ra = m.r[va]!,
+      rb = m.r[vb]!,
+      most = Math.max(ra, rb);
     const solve = (t: number): Float64Array => {
       const out = new Float64Array(3);
       interpolateEdge(o, m, k, t, out);
@@ -211,9 +217,7 @@ function spreadThree(px: number, py: number, contacts: readonly Contact[]): [Con
   for (let i = 0; i < contacts.length; i++) {
     for (let j = i + 1; j < contacts.length; j++) {
       for (let k = j + 1; k < contacts.length; k++) {
-        const area = Math.abs(
-          Math.sin(turn[j]! - turn[i]!) + Math.sin(turn[k]! - turn[j]!) + Math.sin(turn[i]! - turn[k]!),
-        );
+        const area = Math.abs(Math.sin(turn[j]! - turn[i]!) + Math.sin(turn[k]! - turn[j]!) + Math.sin(turn[i]! - turn[k]!));
         if (area > widest) {
           widest = area;
           best = [contacts[i]!, contacts[j]!, contacts[k]!];

@@ -3,7 +3,14 @@ import { carveJob, lineJob, planJob } from '../../../tests/support';
 import { computeEdgeProof } from '../proof/edge';
 import { PATH_CHORD_MM, toPathLines, toReport } from './report';
 
-interface Line { cut: string; level: number; kind: string; tip: number[][]; axis: number[][]; feedMmPerMin: number }
+interface Line {
+  cut: string;
+  level: number;
+  kind: string;
+  tip: number[][];
+  axis: number[][];
+  feedMmPerMin: number;
+}
 
 describe('toPathLines', () => {
   it('keeps straight lines between points on the blank (regression: chords ran 50 µm off)', async () => {
@@ -41,7 +48,13 @@ describe('toReport', () => {
   it('gives the figures of the plan', async () => {
     const job = carveJob('GULL', { blank: { diameterMm: 42, lengthMm: 60 } });
     const { lettering, plan, surface } = await planJob(job);
-    const report = toReport(job, lettering, plan, surface, computeEdgeProof(job, lettering, plan, surface, () => undefined));
+    const report = toReport(
+      job,
+      lettering,
+      plan,
+      surface,
+      computeEdgeProof(job, lettering, plan, surface, () => undefined),
+    );
     expect(report.unrolledMm.x).toBe(60);
     expect(report.unrolledMm.y).toBeCloseTo(Math.PI * 42, 9);
     expect(report.letteringMm.turnDeg).toBeCloseTo((report.letteringMm.y * 360) / (Math.PI * 42), 9);

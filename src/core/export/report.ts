@@ -24,7 +24,9 @@ export interface Report {
 
 /** Box of all lettering on the sheet; empty (`minX > maxX`) if there is none. */
 export const getLetteringBox = (lettering: Lettering): Box =>
-  lettering.artworks.map((a) => a.box).filter((b) => !isEmptyBox(b))
+  lettering.artworks
+    .map((a) => a.box)
+    .filter((b) => !isEmptyBox(b))
     .reduce(joinBoxes, { minX: Infinity, minY: Infinity, maxX: -Infinity, maxY: -Infinity });
 
 /** Gathers the report of a plan. */
@@ -77,13 +79,19 @@ export function* toPathLines(job: Job, plan: Plan, surface: Surface): Generator<
       add(i);
     }
     const { id, feedMmPerMin, plungeMmPerMin } = enabled[cut]!;
-    yield JSON.stringify(cutting ? { cut: id, level, kind: 'cut', tip, axis, feedMmPerMin, plungeMmPerMin } : { cut: id, level, kind: 'hop', tip, axis, feedMmPerMin: 0 });
+    yield JSON.stringify(
+      cutting
+        ? { cut: id, level, kind: 'cut', tip, axis, feedMmPerMin, plungeMmPerMin }
+        : { cut: id, level, kind: 'hop', tip, axis, feedMmPerMin: 0 },
+    );
   }
 }
 
 /** Puts in the points between the ends of move i that its bend on the blank needs. */
 function addBend(work: Work, sheet: Float64Array, i: number, tip: number[][], axis: number[][]): void {
-  const frame = new Float64Array(6), t = new Float64Array(3), a = new Float64Array(3);
+  const frame = new Float64Array(6),
+    t = new Float64Array(3),
+    a = new Float64Array(3);
   const at = (share: number) => {
     const v = [0, 1, 2].map((k) => sheet[3 * i - 3 + k]! + share * (sheet[3 * i + k]! - sheet[3 * i - 3 + k]!));
     poseAt(work, v[0]!, v[1]!, v[2]!, frame, t, a);

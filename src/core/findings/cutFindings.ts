@@ -21,8 +21,10 @@ export function findMotionFaults(job: Job): Finding[] {
   const out: Finding[] = [];
   if (hop <= 0) out.push(makeFinding('hop-too-low', where, { hopMm: hop }));
   if (gap <= 0) out.push(makeFinding('gap-too-low', where, { gapMm: gap }));
-  if (hop > 0 && gap > hop) out.push(makeFinding('heights-crossed', where, { what: `the approach gap of ${gap} mm is over the hop height of ${hop} mm` }));
-  if (park < hop) out.push(makeFinding('heights-crossed', where, { what: `the park height of ${park} mm is under the hop height of ${hop} mm` }));
+  if (hop > 0 && gap > hop)
+    out.push(makeFinding('heights-crossed', where, { what: `the approach gap of ${gap} mm is over the hop height of ${hop} mm` }));
+  if (park < hop)
+    out.push(makeFinding('heights-crossed', where, { what: `the park height of ${park} mm is under the hop height of ${hop} mm` }));
   return out;
 }
 
@@ -38,7 +40,8 @@ export function findCutterFaults(cut: Cut, tool: Tool, depthMm: number): Finding
   const where = { station: 'cuts' as const, id: cut.id, name: cut.name };
   const out: Finding[] = [];
   const { name } = cut;
-  if (depthMm > tool.fluteLengthMm) out.push(makeFinding('flute-too-short', where, { name, depthMm, fluteMm: tool.fluteLengthMm, tool: tool.name }));
+  if (depthMm > tool.fluteLengthMm)
+    out.push(makeFinding('flute-too-short', where, { name, depthMm, fluteMm: tool.fluteLengthMm, tool: tool.name }));
   if (tool.kind !== 'flat') {
     const reach = (tool.diameterMm - tool.tipMm) / 2 / Math.tan((tool.includedDeg * Math.PI) / 360);
     if (depthMm > reach) out.push(makeFinding('cutter-too-narrow', where, { name, depthMm, tool: tool.name, reachMm: reach }));
@@ -53,7 +56,15 @@ const MIN_LEAN_RAD = 2e-4;
  * Findings on a cut's strokes against the blank under them: what is left below, how the tool stands, and whether it fits into
  * hollows. O(points of the strokes).
  */
-export function findStrokeFaults(blank: Blank, cut: Cut, tool: Tool, strokes: readonly Float64Array[], tooSteep: number, work: Work, tilts: boolean): Finding[] {
+export function findStrokeFaults(
+  blank: Blank,
+  cut: Cut,
+  tool: Tool,
+  strokes: readonly Float64Array[],
+  tooSteep: number,
+  work: Work,
+  tilts: boolean,
+): Finding[] {
   const where = { station: 'cuts' as const, id: cut.id, name: cut.name };
   const out: Finding[] = [];
   const { name } = cut;
@@ -63,7 +74,11 @@ export function findStrokeFaults(blank: Blank, cut: Cut, tool: Tool, strokes: re
   const coneMm = tool.kind === 'flat' ? 0 : profile.heightAt(cutterMm);
   const leans = work.poseInto !== work.frameInto;
   const k = new Float64Array(2);
-  let leastLeft = Infinity, wallThere = 0, depthThere = 0, thin = 0, lean = 0;
+  let leastLeft = Infinity,
+    wallThere = 0,
+    depthThere = 0,
+    thin = 0,
+    lean = 0;
   let hollow: { radiusMm: number; needsMm: number; depthMm: number; short: number } | null = null;
   for (const s of strokes) {
     for (let i = 0; i < s.length; i += 3) {
@@ -80,7 +95,8 @@ export function findStrokeFaults(blank: Blank, cut: Cut, tool: Tool, strokes: re
       const room = coneMm - depth;
       const needs = room > 0 ? (cutterMm * cutterMm + room * room) / (2 * room) : Infinity;
       const needed = room >= cutterMm ? cutterMm : needs;
-      if (radius < needed && (!hollow || needed / radius > hollow.short)) hollow = { radiusMm: radius, needsMm: Math.min(needed, 1e6), depthMm: depth, short: needed / radius };
+      if (radius < needed && (!hollow || needed / radius > hollow.short))
+        hollow = { radiusMm: radius, needsMm: Math.min(needed, 1e6), depthMm: depth, short: needed / radius };
     }
   }
   if (leastLeft <= 0) out.push(makeFinding('breaks-through', where, { name, depthMm: depthThere, wallMm: wallThere, what }));

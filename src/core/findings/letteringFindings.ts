@@ -17,7 +17,12 @@ const EDGE_SLACK_MM = 1e-3;
 const placeOf = (surface: Surface, box: Box) => ({ xMm: (box.minX + box.maxX) / 2, turnDeg: toDeg(surface, (box.minY + box.maxY) / 2) });
 
 /** Findings on where lettering lies on the blank. O(inscriptions²). */
-export function findLetteringFaults(job: Job, surface: Surface, artworks: readonly InscriptionArtwork[], fontName: (index: number) => string): Finding[] {
+export function findLetteringFaults(
+  job: Job,
+  surface: Surface,
+  artworks: readonly InscriptionArtwork[],
+  fontName: (index: number) => string,
+): Finding[] {
   const out: Finding[] = [];
   const { domain, periodMm } = surface;
   artworks.forEach((art, i) => {
@@ -64,7 +69,9 @@ function findEdgeFaults(job: Job, surface: Surface, art: InscriptionArtwork, at:
   };
   if (outline) {
     // An edge of any shape: asked of every point, and the worst told.
-    let worst = 0, x = 0, y = 0;
+    let worst = 0,
+      x = 0,
+      y = 0;
     for (const { xy } of [art.regions, art.chains]) {
       for (let i = 0; i < xy.length; i += 2) {
         if (xy[i]! >= domain.minX && xy[i]! <= domain.maxX && worst > 0 && i % 8 !== 0) continue;
@@ -114,7 +121,11 @@ function findStretchFaults(job: Job, surface: Surface, art: InscriptionArtwork, 
     if (broken.length) out.push(makeFinding('over-edge', { ...at, station: 'lay', xMm }, { name, letters: names(broken), xMm }));
   }
   if (surface.kind === 'cone' || surface.kind === 'turned') {
-    const round = art.letters.filter((l) => (l.box.maxY - l.box.minY) / surface.mmPerRad > POLE_TURN_RAD && Math.min(surface.radiusAt(l.box.minX, 0), surface.radiusAt(l.box.maxX, 0)) < 0.2 * surface.mmPerRad);
+    const round = art.letters.filter(
+      (l) =>
+        (l.box.maxY - l.box.minY) / surface.mmPerRad > POLE_TURN_RAD &&
+        Math.min(surface.radiusAt(l.box.minX, 0), surface.radiusAt(l.box.maxX, 0)) < 0.2 * surface.mmPerRad,
+    );
     if (round.length) out.push(makeFinding('over-pole', { ...at, station: 'lay' }, { name, letters: names(round) }));
   }
   return out;
@@ -129,7 +140,8 @@ export function findShapeFaults(job: Job, shapes: Shapes, surface: Surface): Fin
   if (!mesh) return [makeFinding('shape-missing', where, { source: blank.source })];
   const out: Finding[] = [];
   if (surface.outline === null) out.push(makeFinding('patch-missing', where, { source: blank.source }));
-  if (mesh.report.openEdges + mesh.report.crowdedEdges > 0) out.push(makeFinding('shape-open', where, { source: blank.source, edges: mesh.report.openEdges, crowded: mesh.report.crowdedEdges }));
+  if (mesh.report.openEdges + mesh.report.crowdedEdges > 0)
+    out.push(makeFinding('shape-open', where, { source: blank.source, edges: mesh.report.openEdges, crowded: mesh.report.crowdedEdges }));
   const { min, max } = computeBounds(mesh);
   const sizeMm = blank.unitMm * Math.max(...max.map((v, k) => v - min[k]!));
   if (sizeMm < SMALL_SHAPE_MM || sizeMm > LARGE_SHAPE_MM) out.push(makeFinding('shape-size', where, { source: blank.source, sizeMm }));
@@ -143,7 +155,8 @@ export function findShapeFaults(job: Job, shapes: Shapes, surface: Surface): Fin
  * Only clear cases: within 45° of the wrong way. Lettering on a full circle has no wrong way.
  */
 function isUpsideDown(art: InscriptionArtwork): boolean {
-  const ux = art.reading[4]!, uy = art.reading[5]!;
+  const ux = art.reading[4]!,
+    uy = art.reading[5]!;
   if (art.onCurve || (ux === 0 && uy === 0)) return false;
   return Math.abs(uy) >= Math.abs(ux) ? uy < -0.7 : ux > 0.7;
 }
@@ -151,14 +164,22 @@ function isUpsideDown(art: InscriptionArtwork): boolean {
 /** The finding of a fault that the lettering found in itself. */
 function toFinding(fault: LetteringFault, where: Where, name: string): Finding {
   switch (fault.kind) {
-    case 'unknown-word': return makeFinding('unknown-word', where, { name, words: fault.words });
-    case 'guide-empty': return makeFinding('guide-empty', where, { name, guide: fault.guide });
-    case 'off-guide': return makeFinding('off-guide', where, { name, overMm: fault.overMm });
-    case 'letters-collide': return makeFinding('letters-collide', where, { name, pairs: fault.pairs });
-    case 'too-many-marks': return makeFinding('too-many-marks', where, { name, count: fault.count, limit: fault.limit });
-    case 'outside-table': return makeFinding('outside-table', where, { name });
-    case 'letters-miss': return makeFinding('letters-miss', { ...where, station: 'lay' }, { name, letters: fault.letters, from: fault.from });
-    case 'too-steep': return makeFinding('too-steep', { ...where, station: 'lay' }, { name, letters: fault.letters, mostDeg: fault.mostDeg });
+    case 'unknown-word':
+      return makeFinding('unknown-word', where, { name, words: fault.words });
+    case 'guide-empty':
+      return makeFinding('guide-empty', where, { name, guide: fault.guide });
+    case 'off-guide':
+      return makeFinding('off-guide', where, { name, overMm: fault.overMm });
+    case 'letters-collide':
+      return makeFinding('letters-collide', where, { name, pairs: fault.pairs });
+    case 'too-many-marks':
+      return makeFinding('too-many-marks', where, { name, count: fault.count, limit: fault.limit });
+    case 'outside-table':
+      return makeFinding('outside-table', where, { name });
+    case 'letters-miss':
+      return makeFinding('letters-miss', { ...where, station: 'lay' }, { name, letters: fault.letters, from: fault.from });
+    case 'too-steep':
+      return makeFinding('too-steep', { ...where, station: 'lay' }, { name, letters: fault.letters, mostDeg: fault.mostDeg });
   }
 }
 
@@ -168,15 +189,21 @@ function findSeamOverlaps(job: Job, surface: Surface, artworks: readonly Inscrip
   const nameOf = (i: number) => getTitle(job.inscriptions[i]!);
   for (let i = 0; i < artworks.length; i++) {
     for (let k = i + 1; k < artworks.length; k++) {
-      const a = artworks[i]!.box, b = artworks[k]!.box;
+      const a = artworks[i]!.box,
+        b = artworks[k]!.box;
       if (isEmptyBox(a) || isEmptyBox(b) || a.minX >= b.maxX || b.minX >= a.maxX) continue;
       const turns = Math.round((a.minY + a.maxY - b.minY - b.maxY) / 2 / period);
       for (const t of new Set([turns - 1, turns, turns + 1])) {
         if (t === 0) continue;
         const over = Math.min(a.maxY, b.maxY + t * period) - Math.max(a.minY, b.minY + t * period);
         if (over <= EDGE_SLACK_MM) continue;
-        out.push(makeFinding('overlaps-at-seam', { station: 'lettering', id: artworks[i]!.id, name: nameOf(i), ...placeOf(surface, a) },
-          { name: nameOf(i), other: nameOf(k), overDeg: toDeg(surface, over) }));
+        out.push(
+          makeFinding(
+            'overlaps-at-seam',
+            { station: 'lettering', id: artworks[i]!.id, name: nameOf(i), ...placeOf(surface, a) },
+            { name: nameOf(i), other: nameOf(k), overDeg: toDeg(surface, over) },
+          ),
+        );
       }
     }
   }

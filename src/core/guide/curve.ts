@@ -24,7 +24,8 @@ const MAX_HALVINGS = 14;
 /** The curve of a guide on a surface's sheet, or null if it is too short to follow. O(nodes). */
 export function createCurve(guide: Guide, surface: Pick<Surface, 'mmPerRad' | 'periodMm'>): Curve | null {
   switch (guide.kind) {
-    case 'line': return createLine(guide.from.xMm, guide.from.yMm, guide.to.xMm, guide.to.yMm);
+    case 'line':
+      return createLine(guide.from.xMm, guide.from.yMm, guide.to.xMm, guide.to.yMm);
     case 'around': {
       const y0 = (guide.startDeg * Math.PI * surface.mmPerRad) / 180;
       if (surface.periodMm === null) return null;
@@ -51,14 +52,16 @@ export function createCurve(guide: Guide, surface: Pick<Surface, 'mmPerRad' | 'p
         },
       };
     }
-    case 'path': return createPath(guide);
+    case 'path':
+      return createPath(guide);
   }
 }
 
 function createLine(x0: number, y0: number, x1: number, y1: number): Curve | null {
   const lengthMm = Math.hypot(x1 - x0, y1 - y0);
   if (!(lengthMm >= MIN_GUIDE_MM)) return null;
-  const tx = (x1 - x0) / lengthMm, ty = (y1 - y0) / lengthMm;
+  const tx = (x1 - x0) / lengthMm,
+    ty = (y1 - y0) / lengthMm;
   return {
     lengthMm,
     closed: false,
@@ -109,7 +112,8 @@ function createPath(guide: Extract<Guide, { kind: 'path' }>): Curve | null {
   let total = 0;
   const measure = (p: Float64Array, a: number, b: number, whole: number, depth: number): void => {
     const m = (a + b) / 2;
-    const left = gauss(p, a, m), right = gauss(p, m, b);
+    const left = gauss(p, a, m),
+      right = gauss(p, m, b);
     if (depth < MAX_HALVINGS && (depth < 2 || Math.abs(left + right - whole) > LENGTH_PRECISION_MM)) {
       measure(p, a, m, left, depth + 1);
       measure(p, m, b, right, depth + 1);
@@ -120,7 +124,8 @@ function createPath(guide: Extract<Guide, { kind: 'path' }>): Curve | null {
   };
   const count = closed ? nodes.length : nodes.length - 1;
   for (let i = 0; i < count; i++) {
-    const a = nodes[i]!, b = nodes[(i + 1) % nodes.length]!;
+    const a = nodes[i]!,
+      b = nodes[(i + 1) % nodes.length]!;
     const straight = a.outMm.xMm === 0 && a.outMm.yMm === 0 && b.inMm.xMm === 0 && b.inMm.yMm === 0;
     const third = straight ? { xMm: (b.xMm - a.xMm) / 3, yMm: (b.yMm - a.yMm) / 3 } : null;
     const out = third ?? a.outMm;
@@ -133,13 +138,15 @@ function createPath(guide: Extract<Guide, { kind: 'path' }>): Curve | null {
     } else measure(p, 0, 1, gauss(p, 0, 1), 0);
   }
   if (!(total >= MIN_GUIDE_MM)) return null;
-  const point = new Float64Array(2), slope = new Float64Array(2);
+  const point = new Float64Array(2),
+    slope = new Float64Array(2);
   return {
     lengthMm: total,
     closed,
     at(sMm, out) {
       const s = closed ? ((sMm % total) + total) % total : sMm;
-      let lo = 0, hi = stretches.length - 1;
+      let lo = 0,
+        hi = stretches.length - 1;
       while (lo < hi) {
         const mid = (lo + hi + 1) >> 1;
         if (stretches[mid]!.fromMm <= s) lo = mid;
@@ -177,7 +184,8 @@ const TRUE_PIECES = 256;
  * places and directions. Gauss–Legendre lengths by piece, Newton's method within.
  */
 export function toTrueCurve(curve: Curve, surface: Pick<Surface, 'metricInto'>): Curve {
-  const o = new Float64Array(4), g = new Float64Array(3);
+  const o = new Float64Array(4),
+    g = new Float64Array(3);
   const speed = (s: number): number => {
     curve.at(s, o);
     surface.metricInto(o[0]!, o[1]!, g);
@@ -195,7 +203,8 @@ export function toTrueCurve(curve: Curve, surface: Pick<Surface, 'metricInto'>):
     at(sMm, out) {
       const turns = curve.closed ? Math.floor(sMm / total) : 0;
       const s = sMm - turns * total;
-      let lo = 0, hi = TRUE_PIECES - 1;
+      let lo = 0,
+        hi = TRUE_PIECES - 1;
       while (lo < hi) {
         const mid = (lo + hi + 1) >> 1;
         if (ends[mid]! <= s) lo = mid;
@@ -226,7 +235,9 @@ export const reverseCurve = (curve: Curve): Curve => ({
 
 /** Points along a curve for drawing it, x y in turn; chords within the tolerance. */
 export function flattenCurve(curve: Curve, toleranceMm: number): number[] {
-  const a = new Float64Array(4), b = new Float64Array(4), m = new Float64Array(4);
+  const a = new Float64Array(4),
+    b = new Float64Array(4),
+    m = new Float64Array(4);
   const out: number[] = [];
   const split = (s0: number, s1: number, depth: number): void => {
     curve.at(s0, a);

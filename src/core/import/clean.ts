@@ -46,7 +46,10 @@ export function cleanDrawing(drawing: ImportedDrawing, options: CleanOptions): C
   const anyFill = drawing.lines.some((l) => l.fill);
   const layers = drawing.layers.map((name) => {
     const on = options.layers === null || options.layers.includes(name);
-    const lines = dropUseless(drawing.lines.filter((l) => l.layer === name), report);
+    const lines = dropUseless(
+      drawing.lines.filter((l) => l.layer === name),
+      report,
+    );
     const joined = joinEnds(lines, options.joinMm, report);
     const isArea = (l: ImportedLine): boolean => l.closed && l.xy.length >= 6 && (options.closedAreAreas || !anyFill || l.fill !== null);
     const rings = fillAreas(joined.filter(isArea), report);
@@ -87,7 +90,8 @@ function dropRepeats(xy: readonly number[], closed: boolean): number[] {
   const out: number[] = [];
   for (let i = 0; i < xy.length; i += 2) {
     const n = out.length;
-    const x = xy[i]!, y = xy[i + 1]!;
+    const x = xy[i]!,
+      y = xy[i + 1]!;
     if (n && Math.abs(x - out[n - 2]!) < SAME_MM && Math.abs(y - out[n - 1]!) < SAME_MM) continue;
     out.push(x, y);
   }
@@ -102,7 +106,8 @@ const micrometre = (v: number): number => Math.round(v * 1000);
 /** Equal for equal lines, whatever their first point and their sense; lines that differ may share it. */
 function signatureOf({ xy, closed }: ImportedLine): string {
   let sum = 0;
-  for (let i = 0; i < xy.length; i += 2) sum = (sum + Math.imul(micrometre(xy[i]!) | 0, 73856093) + Math.imul(micrometre(xy[i + 1]!) | 0, 19349663)) | 0;
+  for (let i = 0; i < xy.length; i += 2)
+    sum = (sum + Math.imul(micrometre(xy[i]!) | 0, 73856093) + Math.imul(micrometre(xy[i + 1]!) | 0, 19349663)) | 0;
   return `${closed ? 'o' : 'l'}${xy.length}:${sum}`;
 }
 
@@ -110,7 +115,8 @@ function signatureOf({ xy, closed }: ImportedLine): string {
 function isSameLine(a: ImportedLine, b: ImportedLine): boolean {
   const n = a.xy.length / 2;
   if (b.xy.length !== a.xy.length || a.closed !== b.closed) return false;
-  const same = (i: number, j: number): boolean => micrometre(a.xy[2 * i]!) === micrometre(b.xy[2 * j]!) && micrometre(a.xy[2 * i + 1]!) === micrometre(b.xy[2 * j + 1]!);
+  const same = (i: number, j: number): boolean =>
+    micrometre(a.xy[2 * i]!) === micrometre(b.xy[2 * j]!) && micrometre(a.xy[2 * i + 1]!) === micrometre(b.xy[2 * j + 1]!);
   for (let from = 0; from < (a.closed ? n : 1); from++) {
     for (const step of [1, -1]) {
       const start = a.closed ? from : step === 1 ? 0 : n - 1;

@@ -38,10 +38,14 @@ export class ImportStop extends Error {
 /** The wording of an import's failure. */
 export function describeImportError(error: ImportError, file: string): string {
   switch (error.kind) {
-    case 'tooLarge': return `${file} has ${(error.bytes / 1048576).toFixed(1)} MB; up to ${error.limitBytes / 1048576} MB can be read`;
-    case 'notReadable': return `${file} cannot be read: ${error.what}`;
-    case 'tooMany': return `${file} has more than ${error.limit} ${error.what}; simplify it before importing`;
-    case 'empty': return `${file} has nothing to engrave: ${error.what}`;
+    case 'tooLarge':
+      return `${file} has ${(error.bytes / 1048576).toFixed(1)} MB; up to ${error.limitBytes / 1048576} MB can be read`;
+    case 'notReadable':
+      return `${file} cannot be read: ${error.what}`;
+    case 'tooMany':
+      return `${file} has more than ${error.limit} ${error.what}; simplify it before importing`;
+    case 'empty':
+      return `${file} has nothing to engrave: ${error.what}`;
   }
 }
 

@@ -1,4 +1,7 @@
-interface Point { x: number; y: number }
+interface Point {
+  x: number;
+  y: number;
+}
 
 /** Chords for an arc of radius r and angle sweep: sagitta r(1 − cos(θ/2n)) within the tolerance. */
 const arcSteps = (radius: number, sweepRad: number, tolerance: number): number => {
@@ -20,10 +23,12 @@ export function flattenBulge(out: number[], a: Point, b: Point, bulge: number, t
   const radius = chord / (2 * Math.sin(sweep / 2));
   // The centre lies left of the chord for a counter-clockwise arc of less than half a turn.
   const h = radius * Math.cos(sweep / 2);
-  const cx = (a.x + b.x) / 2 - (h * (b.y - a.y)) / chord, cy = (a.y + b.y) / 2 + (h * (b.x - a.x)) / chord;
+  const cx = (a.x + b.x) / 2 - (h * (b.y - a.y)) / chord,
+    cy = (a.y + b.y) / 2 + (h * (b.x - a.x)) / chord;
   const start = Math.atan2(a.y - cy, a.x - cx);
   const n = arcSteps(Math.abs(radius), sweep, tolerance);
-  for (let k = 1; k < n; k++) out.push(cx + Math.abs(radius) * Math.cos(start + (sweep * k) / n), cy + Math.abs(radius) * Math.sin(start + (sweep * k) / n));
+  for (let k = 1; k < n; k++)
+    out.push(cx + Math.abs(radius) * Math.cos(start + (sweep * k) / n), cy + Math.abs(radius) * Math.sin(start + (sweep * k) / n));
   out.push(b.x, b.y);
 }
 
@@ -36,7 +41,8 @@ export function flattenEllipse(centre: Point, major: Point, ratio: number, start
   const out: number[] = [];
   for (let k = 0; k <= n; k++) {
     const t = startRad + (sweep * k) / n;
-    const u = Math.cos(t), v = ratio * Math.sin(t);
+    const u = Math.cos(t),
+      v = ratio * Math.sin(t);
     out.push(centre.x + u * major.x - v * major.y, centre.y + u * major.y + v * major.x);
   }
   return out;
@@ -51,17 +57,20 @@ export function flattenSpline(points: readonly Point[], degree: number, knots: r
   const at = (t: number): [number, number] => {
     let span = degree;
     while (span < points.length - 1 && knots[span + 1]! <= t) span++;
-    const dx = new Float64Array(degree + 1), dy = new Float64Array(degree + 1);
+    const dx = new Float64Array(degree + 1),
+      dy = new Float64Array(degree + 1);
     for (let i = 0; i <= degree; i++) {
       dx[i] = points[span - degree + i]!.x;
       dy[i] = points[span - degree + i]!.y;
     }
-    for (let r = 1; r <= degree; r++) for (let i = degree; i >= r; i--) {
-      const lo = knots[span - degree + i]!, hi = knots[i + 1 + span - r]!;
-      const w = hi > lo ? (t - lo) / (hi - lo) : 0;
-      dx[i] = (1 - w) * dx[i - 1]! + w * dx[i]!;
-      dy[i] = (1 - w) * dy[i - 1]! + w * dy[i]!;
-    }
+    for (let r = 1; r <= degree; r++)
+      for (let i = degree; i >= r; i--) {
+        const lo = knots[span - degree + i]!,
+          hi = knots[i + 1 + span - r]!;
+        const w = hi > lo ? (t - lo) / (hi - lo) : 0;
+        dx[i] = (1 - w) * dx[i - 1]! + w * dx[i]!;
+        dy[i] = (1 - w) * dy[i - 1]! + w * dy[i]!;
+      }
     return [dx[degree]!, dy[degree]!];
   };
   const out: number[] = [];

@@ -24,7 +24,8 @@ export function toMeridian(drawing: ImportedDrawing): Result<ImportedMeridian, M
   const lines = drawing.lines.map((l) => l.xy).filter((xy) => xy.length >= 4);
   if (lines.length === 0) return err({ kind: 'noLine' });
   const joined = joinLines(lines);
-  const length = (xy: readonly number[]) => xy.reduce((s, _, i) => (i >= 2 && i % 2 === 0 ? s + Math.hypot(xy[i]! - xy[i - 2]!, xy[i + 1]! - xy[i - 1]!) : s), 0);
+  const length = (xy: readonly number[]) =>
+    xy.reduce((s, _, i) => (i >= 2 && i % 2 === 0 ? s + Math.hypot(xy[i]! - xy[i - 2]!, xy[i + 1]! - xy[i - 1]!) : s), 0);
   let xy = joined.reduce((best, l) => (length(l) > length(best) ? l : best));
   const notes: string[] = joined.length > 1 ? [`of ${joined.length} lines the longest was taken`] : [];
   if (length(xy) < 0.5) return err({ kind: 'tooShort' });
@@ -35,7 +36,8 @@ export function toMeridian(drawing: ImportedDrawing): Result<ImportedMeridian, M
   } else if (Math.min(...ys) < -0.01) return err({ kind: 'belowAxis', mm: -Math.min(...ys) });
   xy = xy.map((v, i) => (i % 2 ? Math.max(0, v) : v));
   // From the datum end on, as the table shows it.
-  if (xy[0]! > xy[xy.length - 2]!) xy = Array.from({ length: xy.length / 2 }, (_, m) => xy.slice(xy.length - 2 * m - 2, xy.length - 2 * m)).flat();
+  if (xy[0]! > xy[xy.length - 2]!)
+    xy = Array.from({ length: xy.length / 2 }, (_, m) => xy.slice(xy.length - 2 * m - 2, xy.length - 2 * m)).flat();
   // The datum end is where the blank frame has its zero.
   const x0 = Math.min(...xy.filter((_, i) => i % 2 === 0));
   if (Math.abs(x0) > 1e-9) notes.push(`moved by ${(-x0).toFixed(3)} mm, so that it begins at the datum end`);
@@ -51,13 +53,20 @@ function joinLines(lines: readonly number[][]): number[][] {
     changed = false;
     outer: for (let i = 0; i < rest.length; i++) {
       for (let k = i + 1; k < rest.length; k++) {
-        const a = rest[i]!, b = rest[k]!;
-        const flip = (l: number[]) => Array.from({ length: l.length / 2 }, (_, m) => l.slice(l.length - 2 * m - 2, l.length - 2 * m)).flat();
+        const a = rest[i]!,
+          b = rest[k]!;
+        const flip = (l: number[]) =>
+          Array.from({ length: l.length / 2 }, (_, m) => l.slice(l.length - 2 * m - 2, l.length - 2 * m)).flat();
         const [ae, be] = [a.length - 2, b.length - 2];
-        const made = near(a[ae]!, a[ae + 1]!, b[0]!, b[1]!) ? [...a, ...b.slice(2)]
-          : near(a[ae]!, a[ae + 1]!, b[be]!, b[be + 1]!) ? [...a, ...flip(b).slice(2)]
-            : near(a[0]!, a[1]!, b[be]!, b[be + 1]!) ? [...b, ...a.slice(2)]
-              : near(a[0]!, a[1]!, b[0]!, b[1]!) ? [...flip(b), ...a.slice(2)] : null;
+        const made = near(a[ae]!, a[ae + 1]!, b[0]!, b[1]!)
+          ? [...a, ...b.slice(2)]
+          : near(a[ae]!, a[ae + 1]!, b[be]!, b[be + 1]!)
+            ? [...a, ...flip(b).slice(2)]
+            : near(a[0]!, a[1]!, b[be]!, b[be + 1]!)
+              ? [...b, ...a.slice(2)]
+              : near(a[0]!, a[1]!, b[0]!, b[1]!)
+                ? [...flip(b), ...a.slice(2)]
+                : null;
         if (!made) continue;
         rest[i] = made;
         rest.splice(k, 1);
@@ -90,12 +99,20 @@ function findArc(xy: readonly number[], from: number, to: number): { end: number
     return d - 2 * Math.PI * Math.round(d / (2 * Math.PI));
   };
   const step = turned(from);
-  let sweep = 0, end = from;
+  let sweep = 0,
+    end = from;
   while (end < to) {
-    const next = end + 1, d = turned(end);
+    const next = end + 1,
+      d = turned(end);
     const on = Math.abs(Math.hypot(xy[2 * next]! - cx, xy[2 * next + 1]! - cy) - r) <= ON_ARC_MM * Math.max(1, r / 50);
     // A straight stretch that happens to end on the circle would be one long chord.
-    if (!on || Math.sign(d) !== Math.sign(step) || Math.abs(d) > 1.5 * Math.abs(step) + 1e-9 || Math.abs(sweep + d) > (MAX_ARC_DEG * Math.PI) / 180) break;
+    if (
+      !on ||
+      Math.sign(d) !== Math.sign(step) ||
+      Math.abs(d) > 1.5 * Math.abs(step) + 1e-9 ||
+      Math.abs(sweep + d) > (MAX_ARC_DEG * Math.PI) / 180
+    )
+      break;
     sweep += d;
     end = next;
   }
@@ -104,11 +121,16 @@ function findArc(xy: readonly number[], from: number, to: number): { end: number
 
 /** Centre and radius of the circle through three vertices; null if they lie on a line, or all but do. */
 function fitCircle(xy: readonly number[], i: number, j: number, k: number): [number, number, number] | null {
-  const ax = xy[2 * i]!, ay = xy[2 * i + 1]!;
-  const bx = xy[2 * j]! - ax, by = xy[2 * j + 1]! - ay, cx = xy[2 * k]! - ax, cy = xy[2 * k + 1]! - ay;
+  const ax = xy[2 * i]!,
+    ay = xy[2 * i + 1]!;
+  const bx = xy[2 * j]! - ax,
+    by = xy[2 * j + 1]! - ay,
+    cx = xy[2 * k]! - ax,
+    cy = xy[2 * k + 1]! - ay;
   const d = 2 * (bx * cy - by * cx);
   if (!(Math.abs(d) > 1e-9 * (Math.hypot(bx, by) + Math.hypot(cx, cy)) ** 2)) return null;
-  const u = (cy * (bx * bx + by * by) - by * (cx * cx + cy * cy)) / d, v = (bx * (cx * cx + cy * cy) - cx * (bx * bx + by * by)) / d;
+  const u = (cy * (bx * bx + by * by) - by * (cx * cx + cy * cy)) / d,
+    v = (bx * (cx * cx + cy * cy) - cx * (bx * bx + by * by)) / d;
   return [ax + u, ay + v, Math.hypot(u, v)];
 }
 
@@ -116,8 +138,9 @@ function fitCircle(xy: readonly number[], i: number, j: number, k: number): [num
 function fitNodes(xy: readonly number[]): MeridianNode[] {
   const n = xy.length / 2;
   const turn = (i: number): number => {
-    const a = Math.atan2(xy[2 * i + 1]! - xy[2 * i - 1]!, xy[2 * i]! - xy[2 * i - 2]!), b = Math.atan2(xy[2 * i + 3]! - xy[2 * i + 1]!, xy[2 * i + 2]! - xy[2 * i]!);
-    return Math.abs((((b - a + Math.PI) % (2 * Math.PI)) + 2 * Math.PI) % (2 * Math.PI) - Math.PI);
+    const a = Math.atan2(xy[2 * i + 1]! - xy[2 * i - 1]!, xy[2 * i]! - xy[2 * i - 2]!),
+      b = Math.atan2(xy[2 * i + 3]! - xy[2 * i + 1]!, xy[2 * i + 2]! - xy[2 * i]!);
+    return Math.abs(((((b - a + Math.PI) % (2 * Math.PI)) + 2 * Math.PI) % (2 * Math.PI)) - Math.PI);
   };
   const corners = [0];
   for (let i = 1; i + 1 < n; i++) if (turn(i) > (CORNER_DEG * Math.PI) / 180) corners.push(i);
@@ -154,15 +177,19 @@ function fitNodes(xy: readonly number[]): MeridianNode[] {
 }
 
 function offLine(xy: readonly number[], a: number, b: number, i: number): number {
-  const dx = xy[2 * b]! - xy[2 * a]!, dy = xy[2 * b + 1]! - xy[2 * a + 1]!;
+  const dx = xy[2 * b]! - xy[2 * a]!,
+    dy = xy[2 * b + 1]! - xy[2 * a + 1]!;
   const l = Math.hypot(dx, dy) || 1;
   return Math.abs(((xy[2 * i]! - xy[2 * a]!) * dy - (xy[2 * i + 1]! - xy[2 * a + 1]!) * dx) / l);
 }
 
 export function describeMeridianImport(error: MeridianImportError, fileName: string): string {
   switch (error.kind) {
-    case 'noLine': return `${fileName} holds no line to turn. Draw half of the profile above the x axis.`;
-    case 'tooShort': return `${fileName} holds no line longer than 0.5 mm. Check its units.`;
-    case 'belowAxis': return `The longest line of ${fileName} crosses the x axis, by ${error.mm.toFixed(2)} mm. Draw only the half above it: y is the radius.`;
+    case 'noLine':
+      return `${fileName} holds no line to turn. Draw half of the profile above the x axis.`;
+    case 'tooShort':
+      return `${fileName} holds no line longer than 0.5 mm. Check its units.`;
+    case 'belowAxis':
+      return `The longest line of ${fileName} crosses the x axis, by ${error.mm.toFixed(2)} mm. Draw only the half above it: y is the radius.`;
   }
 }

@@ -3,7 +3,14 @@ import svgpath from 'svgpath';
 import { err, ok, type Result } from '../base/result';
 import { flattenCubic, flattenQuadratic } from '../lettering/flatten';
 import {
-  ImportStop, MAX_DEPTH, MAX_ELEMENTS, MAX_IMPORT_BYTES, type ImportedDrawing, type ImportedLine, type ImportError, type OnImportProgress,
+  ImportStop,
+  MAX_DEPTH,
+  MAX_ELEMENTS,
+  MAX_IMPORT_BYTES,
+  type ImportedDrawing,
+  type ImportedLine,
+  type ImportError,
+  type OnImportProgress,
 } from './drawing';
 import { flattenEllipse } from './flattenCurves';
 import { multiply, parseTransform, type Matrix } from './svgTransform';
@@ -32,12 +39,21 @@ const localName = (tag: string): string => tag.slice(tag.indexOf(':') + 1);
  * @param toleranceMm Largest chord error, mm.
  * O(size). Source: SVG 1.1 (Second Edition), chapters 7 to 9 and 11 (from memory).
  */
-export function readSvg(text: string, toleranceMm: number, onProgress: OnImportProgress = () => undefined): Result<ImportedDrawing, ImportError> {
+export function readSvg(
+  text: string,
+  toleranceMm: number,
+  onProgress: OnImportProgress = () => undefined,
+): Result<ImportedDrawing, ImportError> {
   if (text.length > MAX_IMPORT_BYTES) return err({ kind: 'tooLarge', bytes: text.length, limitBytes: MAX_IMPORT_BYTES });
   let document: XmlNode[];
   try {
     document = new XMLParser({
-      preserveOrder: true, ignoreAttributes: false, attributeNamePrefix: '', parseTagValue: false, parseAttributeValue: false, processEntities: false,
+      preserveOrder: true,
+      ignoreAttributes: false,
+      attributeNamePrefix: '',
+      parseTagValue: false,
+      parseAttributeValue: false,
+      processEntities: false,
     }).parse(text) as XmlNode[];
   } catch (error) {
     return err({ kind: 'notReadable', what: `it is no well-formed XML (${(error as Error).message})` });
@@ -64,7 +80,11 @@ class SvgReader {
   private total = 1;
   private shape = 0;
 
-  constructor(private readonly root: XmlNode, private readonly toleranceMm: number, private readonly onProgress: OnImportProgress) {}
+  constructor(
+    private readonly root: XmlNode,
+    private readonly toleranceMm: number,
+    private readonly onProgress: OnImportProgress,
+  ) {}
 
   read(): ImportedDrawing {
     this.index(this.root, 0);
@@ -82,7 +102,9 @@ class SvgReader {
     const id = node[':@']?.id;
     if (id) this.byId.set(id, node);
     if (localName(tagOf(node)) === 'style') {
-      const css = childrenOf(node).map((c) => String(c['#text'] ?? '')).join('');
+      const css = childrenOf(node)
+        .map((c) => String(c['#text'] ?? ''))
+        .join('');
       for (const [, names, body] of css.matchAll(/([^{}]+)\{([^{}]*)\}/g)) {
         for (const name of names!.split(',')) {
           const simple = /^\s*\.([\w-]+)\s*$/.exec(name);
@@ -96,16 +118,21 @@ class SvgReader {
   /** From user units of the root, y down, to mm, y up. */
   private rootMatrix(): Matrix {
     const a = this.root[':@'] ?? {};
-    const box = (a.viewBox ?? '').trim().split(/[\s,]+/).map(Number);
+    const box = (a.viewBox ?? '')
+      .trim()
+      .split(/[\s,]+/)
+      .map(Number);
     const hasBox = box.length === 4 && box.every(Number.isFinite) && box[2]! > 0 && box[3]! > 0;
     const size = (value: string | undefined): number | null => {
       const m = /^\s*([+-]?[\d.]+(?:e[+-]?\d+)?)\s*([a-z%]*)\s*$/i.exec(value ?? '');
       const unit = m ? UNIT_MM[m[2]!.toLowerCase()] : undefined;
       return m && unit !== undefined && Number(m[1]) > 0 ? Number(m[1]) * unit : null;
     };
-    const w = size(a.width), h = size(a.height);
+    const w = size(a.width),
+      h = size(a.height);
     const px = UNIT_MM.px!;
-    let kx = px, ky = px;
+    let kx = px,
+      ky = px;
     if (hasBox && (w !== null || h !== null)) {
       kx = w !== null ? w / box[2]! : h! / box[3]!;
       ky = h !== null ? h / box[3]! : kx;
@@ -116,7 +143,8 @@ class SvgReader {
 
   private count(): void {
     this.elements++;
-    if (this.elements > MAX_ELEMENTS) throw new ImportStop({ kind: 'tooMany', what: 'elements, counting each use of a shared one', limit: MAX_ELEMENTS });
+    if (this.elements > MAX_ELEMENTS)
+      throw new ImportStop({ kind: 'tooMany', what: 'elements, counting each use of a shared one', limit: MAX_ELEMENTS });
     if (this.elements % 500 === 0) this.onProgress(0.3 + 0.7 * Math.min(1, this.elements / this.total));
   }
 
@@ -133,7 +161,10 @@ class SvgReader {
     if (style.hidden) return;
     const m = a.transform ? multiply(parent, parseTransform(a.transform)) : parent;
     switch (tag) {
-      case 'svg': case 'g': case 'a': case 'switch': {
+      case 'svg':
+      case 'g':
+      case 'a':
+      case 'switch': {
         const name = tag === 'g' && depth === 1 ? a['inkscape:label'] || a.id || layer : layer;
         for (const child of childrenOf(node)) if (!('#text' in child)) this.walk(child, m, style, name, depth + 1, used);
         return;
@@ -141,7 +172,8 @@ class SvgReader {
       case 'use': {
         const href = a.href ?? a['xlink:href'] ?? '';
         const target = href.startsWith('#') ? this.byId.get(href.slice(1)) : undefined;
-        if (!target) return this.ignore(href.startsWith('#') ? 'uses of something that is not there' : 'links outside the file were not followed');
+        if (!target)
+          return this.ignore(href.startsWith('#') ? 'uses of something that is not there' : 'links outside the file were not followed');
         if (used.includes(target) || used.length >= MAX_DEPTH) return this.ignore('uses that lead back to themselves were left out');
         const moved = multiply(m, [1, 0, 0, 1, Number(a.x) || 0, Number(a.y) || 0]);
         const isSymbol = localName(tagOf(target)) === 'symbol';
@@ -149,12 +181,24 @@ class SvgReader {
         else this.walk(target, moved, style, layer, depth + 1, [...used, target]);
         return;
       }
-      case 'text': case 'tspan': return this.ignore('pieces of text were left out: turn them into paths, or set them here');
-      case 'script': case 'foreignObject': return this.ignore(`${tag} elements were ignored`);
-      case 'image': return this.ignore('images were ignored');
-      case 'path': case 'rect': case 'circle': case 'ellipse': case 'line': case 'polyline': case 'polygon':
+      case 'text':
+      case 'tspan':
+        return this.ignore('pieces of text were left out: turn them into paths, or set them here');
+      case 'script':
+      case 'foreignObject':
+        return this.ignore(`${tag} elements were ignored`);
+      case 'image':
+        return this.ignore('images were ignored');
+      case 'path':
+      case 'rect':
+      case 'circle':
+      case 'ellipse':
+      case 'line':
+      case 'polyline':
+      case 'polygon':
         return this.draw(toPath(tag, a), m, style, layer);
-      default: return;
+      default:
+        return;
     }
   }
 
@@ -164,7 +208,11 @@ class SvgReader {
     const css = [...(a.class ?? '').split(/\s+/).map((c) => this.rules.get(c) ?? ''), a.style ?? ''].join(';');
     for (const part of css.split(';')) {
       const at = part.indexOf(':');
-      if (at > 0) own[part.slice(0, at).trim()] = part.slice(at + 1).replace('!important', '').trim();
+      if (at > 0)
+        own[part.slice(0, at).trim()] = part
+          .slice(at + 1)
+          .replace('!important', '')
+          .trim();
     }
     return {
       fill: own.fill ?? inherited.fill,
@@ -177,7 +225,8 @@ class SvgReader {
   private draw(data: string, m: Matrix, style: Style, layer: string): void {
     if (!data) return;
     const filled = style.fill !== 'none' && style.fill !== 'transparent';
-    if (!filled && (style.stroke === 'none' || style.stroke === 'transparent')) return this.ignore('shapes without fill or stroke were left out');
+    if (!filled && (style.stroke === 'none' || style.stroke === 'transparent'))
+      return this.ignore('shapes without fill or stroke were left out');
     const path = svgpath(data);
     const broken = (path as unknown as { err?: string }).err;
     if (broken) this.ignore('paths with a mistake were read up to it');
@@ -198,27 +247,30 @@ class SvgReader {
     const scale = Math.max(1e-12, Math.hypot(m[0], m[1]), Math.hypot(m[2], m[3]));
     // Points are mapped here, and not by the path itself: mapped as arcs, a mirror would leave their sense as it was, and arcs made
     // into curves are arcs no more.
-    path.abs().unshort().iterate(([type, ...v], _i, x, y) => {
-      const n = v as number[];
-      if (type === 'M') {
-        finish(false);
-        put(n[0]!, n[1]!);
-        return;
-      }
-      if (type === 'Z') {
-        const [sx, sy] = [xy[0]!, xy[1]!];
-        finish(true);
-        xy = [sx, sy];
-        return;
-      }
-      if (xy.length === 0) put(x, y);
-      if (type === 'L') put(n[0]!, n[1]!);
-      else if (type === 'H') put(n[0]!, y);
-      else if (type === 'V') put(x, n[0]!);
-      else if (type === 'Q') flattenQuadratic(xy, mapAll([x, y, ...n]), this.toleranceMm);
-      else if (type === 'C') flattenCubic(xy, mapAll([x, y, ...n]), this.toleranceMm);
-      else if (type === 'A') put(...flattenArc(x, y, n, this.toleranceMm / scale));
-    });
+    path
+      .abs()
+      .unshort()
+      .iterate(([type, ...v], _i, x, y) => {
+        const n = v as number[];
+        if (type === 'M') {
+          finish(false);
+          put(n[0]!, n[1]!);
+          return;
+        }
+        if (type === 'Z') {
+          const [sx, sy] = [xy[0]!, xy[1]!];
+          finish(true);
+          xy = [sx, sy];
+          return;
+        }
+        if (xy.length === 0) put(x, y);
+        if (type === 'L') put(n[0]!, n[1]!);
+        else if (type === 'H') put(n[0]!, y);
+        else if (type === 'V') put(x, n[0]!);
+        else if (type === 'Q') flattenQuadratic(xy, mapAll([x, y, ...n]), this.toleranceMm);
+        else if (type === 'C') flattenCubic(xy, mapAll([x, y, ...n]), this.toleranceMm);
+        else if (type === 'A') put(...flattenArc(x, y, n, this.toleranceMm / scale));
+      });
     finish(false);
   }
 }
@@ -229,22 +281,33 @@ class SvgReader {
  */
 function flattenArc(x0: number, y0: number, n: readonly number[], tolerance: number): number[] {
   const [, , rotationDeg, large, sweep, x1, y1] = n as [number, number, number, number, number, number, number];
-  let rx = Math.abs(n[0]!), ry = Math.abs(n[1]!);
+  let rx = Math.abs(n[0]!),
+    ry = Math.abs(n[1]!);
   if (!(rx > 0 && ry > 0)) return [x1, y1];
   if (x0 === x1 && y0 === y1) return [];
-  const phi = (rotationDeg * Math.PI) / 180, cos = Math.cos(phi), sin = Math.sin(phi);
-  const dx = (x0 - x1) / 2, dy = (y0 - y1) / 2;
-  const u = cos * dx + sin * dy, v = -sin * dx + cos * dy;
+  const phi = (rotationDeg * Math.PI) / 180,
+    cos = Math.cos(phi),
+    sin = Math.sin(phi);
+  const dx = (x0 - x1) / 2,
+    dy = (y0 - y1) / 2;
+  const u = cos * dx + sin * dy,
+    v = -sin * dx + cos * dy;
   // Radii too small to reach are made just large enough.
   const short = Math.sqrt((u / rx) ** 2 + (v / ry) ** 2);
   if (short > 1) [rx, ry] = [rx * short, ry * short];
   const k = (large === sweep ? -1 : 1) * Math.sqrt(Math.max(0, (rx * rx * ry * ry) / (rx * rx * v * v + ry * ry * u * u) - 1));
-  const cu = (k * rx * v) / ry, cv = (-k * ry * u) / rx;
+  const cu = (k * rx * v) / ry,
+    cv = (-k * ry * u) / rx;
   const centre = { x: cos * cu - sin * cv + (x0 + x1) / 2, y: sin * cu + cos * cv + (y0 + y1) / 2 };
-  const start = Math.atan2((v - cv) / ry, (u - cu) / rx), end = Math.atan2((-v - cv) / ry, (-u - cu) / rx);
+  const start = Math.atan2((v - cv) / ry, (u - cu) / rx),
+    end = Math.atan2((-v - cv) / ry, (-u - cu) / rx);
   const major = { x: rx * cos, y: rx * sin };
-  const points = sweep ? flattenEllipse(centre, major, ry / rx, start, end, tolerance * Math.min(1, rx / ry)) : flattenEllipse(centre, major, ry / rx, end, start, tolerance * Math.min(1, rx / ry));
-  const inOrder = sweep ? points.slice(2) : Array.from({ length: points.length / 2 - 1 }, (_, i) => points.slice(points.length - 2 * i - 4, points.length - 2 * i - 2)).flat();
+  const points = sweep
+    ? flattenEllipse(centre, major, ry / rx, start, end, tolerance * Math.min(1, rx / ry))
+    : flattenEllipse(centre, major, ry / rx, end, start, tolerance * Math.min(1, rx / ry));
+  const inOrder = sweep
+    ? points.slice(2)
+    : Array.from({ length: points.length / 2 - 1 }, (_, i) => points.slice(points.length - 2 * i - 4, points.length - 2 * i - 2)).flat();
   // The end as it was written, to the last digit.
   inOrder.splice(inOrder.length - 2, 2, x1, y1);
   return inOrder;
@@ -259,15 +322,23 @@ export function toPath(tag: string, a: Record<string, string>): string {
     return m[2] && unit !== undefined ? (Number(m[1]) * unit) / UNIT_MM.px! : Number(m[1]);
   };
   switch (tag) {
-    case 'path': return a.d ?? '';
-    case 'line': return `M${n('x1')} ${n('y1')}L${n('x2')} ${n('y2')}`;
-    case 'polyline': case 'polygon': {
-      const points = (a.points ?? '').trim().split(/[\s,]+/).map(Number);
+    case 'path':
+      return a.d ?? '';
+    case 'line':
+      return `M${n('x1')} ${n('y1')}L${n('x2')} ${n('y2')}`;
+    case 'polyline':
+    case 'polygon': {
+      const points = (a.points ?? '')
+        .trim()
+        .split(/[\s,]+/)
+        .map(Number);
       if (points.length < 4 || points.some((v) => !Number.isFinite(v))) return '';
       return `M${points.slice(0, points.length - (points.length % 2)).join(' ')}${tag === 'polygon' ? 'Z' : ''}`;
     }
-    case 'circle': case 'ellipse': {
-      const rx = tag === 'circle' ? n('r') : n('rx'), ry = tag === 'circle' ? n('r') : n('ry');
+    case 'circle':
+    case 'ellipse': {
+      const rx = tag === 'circle' ? n('r') : n('rx'),
+        ry = tag === 'circle' ? n('r') : n('ry');
       if (!(rx > 0) || !(ry > 0)) return '';
       const [cx, cy] = [n('cx'), n('cy')];
       return `M${cx - rx} ${cy}A${rx} ${ry} 0 0 1 ${cx + rx} ${cy}A${rx} ${ry} 0 0 1 ${cx - rx} ${cy}Z`;
@@ -275,11 +346,13 @@ export function toPath(tag: string, a: Record<string, string>): string {
     case 'rect': {
       const [x, y, w, h] = [n('x'), n('y'), n('width'), n('height')];
       if (!(w > 0) || !(h > 0)) return '';
-      const rx = Math.min(w / 2, a.rx !== undefined ? n('rx') : n('ry')), ry = Math.min(h / 2, a.ry !== undefined ? n('ry') : n('rx'));
+      const rx = Math.min(w / 2, a.rx !== undefined ? n('rx') : n('ry')),
+        ry = Math.min(h / 2, a.ry !== undefined ? n('ry') : n('rx'));
       if (!(rx > 0) || !(ry > 0)) return `M${x} ${y}h${w}v${h}h${-w}Z`;
       const arc = (dx: number, dy: number) => `a${rx} ${ry} 0 0 1 ${dx} ${dy}`;
       return `M${x + rx} ${y}h${w - 2 * rx}${arc(rx, ry)}v${h - 2 * ry}${arc(-rx, ry)}h${-(w - 2 * rx)}${arc(-rx, -ry)}v${-(h - 2 * ry)}${arc(rx, -ry)}Z`;
     }
-    default: return '';
+    default:
+      return '';
   }
 }

@@ -19,7 +19,11 @@ const DELIMITERS = [';', '\t', ','] as const;
 
 /** The delimiter that parts the first line into most cells; quotes are minded. */
 function findDelimiter(text: string): string {
-  const first = text.slice(0, 10_000).split(/\r?\n/).find((l) => l.trim() !== '') ?? '';
+  const first =
+    text
+      .slice(0, 10_000)
+      .split(/\r?\n/)
+      .find((l) => l.trim() !== '') ?? '';
   const bare = first.replace(/"[^"]*"/g, '');
   return DELIMITERS.map((d) => ({ d, n: bare.split(d).length })).reduce((best, e) => (e.n > best.n ? e : best)).d;
 }
@@ -38,12 +42,17 @@ export function readTable(source: string): Result<Table, TableError> {
   const notes: string[] = [];
   const columns: string[] = [];
   head.forEach((name, k) => {
-    const wanted = name.trim().replace(/[{}\n]/g, '').slice(0, 60) || `column ${k + 1}`;
+    const wanted =
+      name
+        .trim()
+        .replace(/[{}\n]/g, '')
+        .slice(0, 60) || `column ${k + 1}`;
     let own = wanted;
     for (let n = 2; columns.includes(own); n++) own = `${wanted} ${n}`;
     columns.push(own);
   });
-  let short = 0, long = 0;
+  let short = 0,
+    long = 0;
   const rows = data.slice(1).map((row) => {
     if (row.length < columns.length) short++;
     if (row.length > columns.length) long++;
@@ -58,11 +67,15 @@ export function readTable(source: string): Result<Table, TableError> {
 export function toScaleTable(table: Table): Result<{ value: number; share: number }[], { kind: 'notNumbers'; row: number }> {
   const pairs: { value: number; position: number }[] = [];
   for (const [k, row] of table.rows.entries()) {
-    const [value, position] = [row[0] ?? '', row[1] ?? ''].map((cell) => (cell === '' ? NaN : Number(cell.replace(',', '.')))) as [number, number];
+    const [value, position] = [row[0] ?? '', row[1] ?? ''].map((cell) => (cell === '' ? NaN : Number(cell.replace(',', '.')))) as [
+      number,
+      number,
+    ];
     if (!Number.isFinite(value) || !Number.isFinite(position)) return err({ kind: 'notNumbers', row: k + 2 });
     pairs.push({ value, position });
   }
   pairs.sort((a, b) => a.value - b.value);
-  const low = Math.min(...pairs.map((p) => p.position)), high = Math.max(...pairs.map((p) => p.position));
+  const low = Math.min(...pairs.map((p) => p.position)),
+    high = Math.max(...pairs.map((p) => p.position));
   return ok(pairs.map(({ value, position }) => ({ value, share: high > low ? (position - low) / (high - low) : 0 })));
 }

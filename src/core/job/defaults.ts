@@ -1,5 +1,15 @@
 import type {
-  ArtworkInscription, CentreLineCut, Face, Job, Machine, Motion, OnGuide, SeriesInscription, TextInscription, Tool, VCarveCut,
+  ArtworkInscription,
+  CentreLineCut,
+  Face,
+  Job,
+  Machine,
+  Motion,
+  OnGuide,
+  SeriesInscription,
+  TextInscription,
+  Tool,
+  VCarveCut,
 } from './schema';
 import type { Blank, BlankKind, BlankOf } from './blankSchema';
 import { getTurnedSizes } from './blankText';
@@ -40,21 +50,68 @@ export const TILTING_MACHINE: Machine = {
 export const STARTER_TOOLS: readonly Tool[] = [
   { id: 'v60', name: '60° V, 0.1 tip', kind: 'v', includedDeg: 60, tipMm: 0.1, diameterMm: 6, fluteLengthMm: 5, flutes: 1, number: 1 },
   { id: 'v90', name: '90° V, sharp', kind: 'v', includedDeg: 90, tipMm: 0, diameterMm: 6, fluteLengthMm: 3, flutes: 2, number: 2 },
-  { id: 'v30', name: '30° V, 0.2 tip', kind: 'v', includedDeg: 30, tipMm: 0.2, diameterMm: 3.175, fluteLengthMm: 5.5, flutes: 1, number: 3 },
-  { id: 'ball60', name: '60° V, ball 0.2', kind: 'ball-v', includedDeg: 60, tipMm: 0.2, diameterMm: 3.175, fluteLengthMm: 2.6, flutes: 2, number: 4 },
-  { id: 'flat05', name: 'End mill 0.5', kind: 'flat', includedDeg: 90, tipMm: 0.5, diameterMm: 0.5, fluteLengthMm: 1.5, flutes: 2, number: 5 },
+  {
+    id: 'v30',
+    name: '30° V, 0.2 tip',
+    kind: 'v',
+    includedDeg: 30,
+    tipMm: 0.2,
+    diameterMm: 3.175,
+    fluteLengthMm: 5.5,
+    flutes: 1,
+    number: 3,
+  },
+  {
+    id: 'ball60',
+    name: '60° V, ball 0.2',
+    kind: 'ball-v',
+    includedDeg: 60,
+    tipMm: 0.2,
+    diameterMm: 3.175,
+    fluteLengthMm: 2.6,
+    flutes: 2,
+    number: 4,
+  },
+  {
+    id: 'flat05',
+    name: 'End mill 0.5',
+    kind: 'flat',
+    includedDeg: 90,
+    tipMm: 0.5,
+    diameterMm: 0.5,
+    fluteLengthMm: 1.5,
+    flutes: 2,
+    number: 5,
+  },
 ];
 
 export const DEFAULT_MOTION: Motion = { parkHeightMm: 25, hopHeightMm: 2, approachGapMm: 0.5 };
 
 /** Where a new inscription stands: centred on a spot. */
 const placedAt = (id: string, xMm: number) => ({
-  id, name: '', anchor: 'centre' as const, at: { xMm, turnDeg: 0 }, rotationDeg: 0, mirrored: false, locked: false, hidden: false, group: '',
+  id,
+  name: '',
+  anchor: 'centre' as const,
+  at: { xMm, turnDeg: 0 },
+  rotationDeg: 0,
+  mirrored: false,
+  locked: false,
+  hidden: false,
+  group: '',
 });
 
 const faceOf = (fontId: string): Face => ({
-  font: { id: fontId }, fontSha256: '', heightMm: 6, heightOf: 'capitals', widthRatio: 1, slantDeg: 0, weightMm: 0,
-  letterSpacingMm: 0, letterSpacingPercent: 0, kerning: true, ligatures: true,
+  font: { id: fontId },
+  fontSha256: '',
+  heightMm: 6,
+  heightOf: 'capitals',
+  widthRatio: 1,
+  slantDeg: 0,
+  weightMm: 0,
+  letterSpacingMm: 0,
+  letterSpacingPercent: 0,
+  kerning: true,
+  ligatures: true,
 });
 
 export const createInscription = (id: string, text: string, fontId: string, xMm: number): TextInscription => ({
@@ -78,8 +135,12 @@ export const createSeries = (id: string, fontId: string, xMm: number): SeriesIns
   ...faceOf(fontId),
   heightMm: 2.5,
   shape: 'along',
-  from: 0, to: 10, step: 1,
-  spanMm: 40, spanDeg: 360, radiusMm: 15,
+  from: 0,
+  to: 10,
+  step: 1,
+  spanMm: 40,
+  spanDeg: 360,
+  radiusMm: 15,
   table: [],
   minor: { every: 1, lengthMm: 2, widthMm: 0 },
   middle: { every: 5, lengthMm: 3, widthMm: 0 },
@@ -89,11 +150,22 @@ export const createSeries = (id: string, fontId: string, xMm: number): SeriesIns
 });
 
 export const createArtwork = (id: string, source: string, xMm: number, layers: ArtworkInscription['layers']): ArtworkInscription => ({
-  kind: 'artwork', ...placedAt(id, xMm), source, scaleRatio: 1, layers,
+  kind: 'artwork',
+  ...placedAt(id, xMm),
+  source,
+  scaleRatio: 1,
+  layers,
 });
 
 export const createOnGuide = (guideId: string): OnGuide => ({
-  guideId, from: 'middle', distanceMm: 0, offsetMm: 0, side: 'above', reversed: false, letters: 'turned', topGuideId: null,
+  guideId,
+  from: 'middle',
+  distanceMm: 0,
+  offsetMm: 0,
+  side: 'above',
+  reversed: false,
+  letters: 'turned',
+  topGuideId: null,
 });
 
 const cutDefaults = {
@@ -106,17 +178,38 @@ const cutDefaults = {
 };
 
 export const createVCarve = (id: string, toolId: string): VCarveCut => ({
-  kind: 'v-carve', id, name: 'V-carve', toolId, ...cutDefaults, feedMmPerMin: 500, maxDepthMm: 1.5,
+  kind: 'v-carve',
+  id,
+  name: 'V-carve',
+  toolId,
+  ...cutDefaults,
+  feedMmPerMin: 500,
+  maxDepthMm: 1.5,
 });
 
 export const createCentreLine = (id: string, toolId: string): CentreLineCut => ({
-  kind: 'centre-line', id, name: 'Centre-line', toolId, ...cutDefaults, feedMmPerMin: 400, depthMm: 0.15,
+  kind: 'centre-line',
+  id,
+  name: 'Centre-line',
+  toolId,
+  ...cutDefaults,
+  feedMmPerMin: 400,
+  depthMm: 0.15,
 });
 
 const ROUND = { boreMm: 0, zero: 'axis' as const, seamDeg: 180, clearDatumMm: 0, clearFarMm: 0 };
 
 const blanks: { [K in Exclude<BlankKind, 'free'>]: BlankOf<K> } = {
-  plate: { kind: 'plate', shape: 'rectangle', lengthMm: 120, widthMm: 60, thicknessMm: 5, inclineDeg: 0, inclineTowards: 'x', zero: 'surface' },
+  plate: {
+    kind: 'plate',
+    shape: 'rectangle',
+    lengthMm: 120,
+    widthMm: 60,
+    thicknessMm: 5,
+    inclineDeg: 0,
+    inclineTowards: 'x',
+    zero: 'surface',
+  },
   cylinder: { kind: 'cylinder', diameterMm: 40, lengthMm: 80, ...ROUND },
   cone: { kind: 'cone', datumDiameterMm: 40, farDiameterMm: 60, lengthMm: 70, given: 'diameters', ...ROUND },
   turned: { kind: 'turned', profile: createProfileNodes('barrel', 50, 70), ...ROUND },
@@ -134,28 +227,41 @@ export function convertBlank(from: Blank, kind: Exclude<BlankKind, 'free'>): Bla
   if (from.kind === kind) return from;
   const { diameterMm, lengthMm } = getRoughSizes(from);
   const base = createBlank(kind);
-  const round = 'seamDeg' in from ? { seamDeg: from.seamDeg, zero: from.zero, clearDatumMm: from.clearDatumMm, clearFarMm: from.clearFarMm, boreMm: 0 } : ROUND;
+  const round =
+    'seamDeg' in from
+      ? { seamDeg: from.seamDeg, zero: from.zero, clearDatumMm: from.clearDatumMm, clearFarMm: from.clearFarMm, boreMm: 0 }
+      : ROUND;
   switch (base.kind) {
-    case 'plate': return { ...base, lengthMm, widthMm: Math.max(0.5, diameterMm) };
-    case 'cylinder': return { ...base, ...round, diameterMm: Math.max(0.5, diameterMm), lengthMm };
-    case 'cone': return { ...base, ...round, datumDiameterMm: diameterMm * 0.7, farDiameterMm: Math.max(0.5, diameterMm), lengthMm };
-    case 'turned': return { ...base, ...round, profile: createProfileNodes('barrel', Math.max(0.5, diameterMm), lengthMm) };
-    case 'arched': return { ...base, radiusMm: Math.max(0.5, diameterMm), chordMm: Math.max(0.5, diameterMm), lengthMm };
+    case 'plate':
+      return { ...base, lengthMm, widthMm: Math.max(0.5, diameterMm) };
+    case 'cylinder':
+      return { ...base, ...round, diameterMm: Math.max(0.5, diameterMm), lengthMm };
+    case 'cone':
+      return { ...base, ...round, datumDiameterMm: diameterMm * 0.7, farDiameterMm: Math.max(0.5, diameterMm), lengthMm };
+    case 'turned':
+      return { ...base, ...round, profile: createProfileNodes('barrel', Math.max(0.5, diameterMm), lengthMm) };
+    case 'arched':
+      return { ...base, radiusMm: Math.max(0.5, diameterMm), chordMm: Math.max(0.5, diameterMm), lengthMm };
   }
 }
 
 /** Greatest width across and length along of a blank, mm, to make another of. */
 function getRoughSizes(blank: Blank): { diameterMm: number; lengthMm: number } {
   switch (blank.kind) {
-    case 'cylinder': return { diameterMm: blank.diameterMm, lengthMm: blank.lengthMm };
-    case 'cone': return { diameterMm: Math.max(blank.datumDiameterMm, blank.farDiameterMm), lengthMm: blank.lengthMm };
+    case 'cylinder':
+      return { diameterMm: blank.diameterMm, lengthMm: blank.lengthMm };
+    case 'cone':
+      return { diameterMm: Math.max(blank.datumDiameterMm, blank.farDiameterMm), lengthMm: blank.lengthMm };
     case 'turned': {
       const sizes = getTurnedSizes(blank.profile);
       return { diameterMm: Math.round(sizes.diameterMm * 1e4) / 1e4, lengthMm: Math.max(0.5, sizes.lengthMm) };
     }
-    case 'plate': return { diameterMm: Math.min(2000, blank.shape === 'disc' ? blank.lengthMm : blank.widthMm), lengthMm: blank.lengthMm };
-    case 'arched': return { diameterMm: Math.min(2000, blank.chordMm), lengthMm: blank.lengthMm };
-    case 'free': return { diameterMm: 50, lengthMm: 80 };
+    case 'plate':
+      return { diameterMm: Math.min(2000, blank.shape === 'disc' ? blank.lengthMm : blank.widthMm), lengthMm: blank.lengthMm };
+    case 'arched':
+      return { diameterMm: Math.min(2000, blank.chordMm), lengthMm: blank.lengthMm };
+    case 'free':
+      return { diameterMm: 50, lengthMm: 80 };
   }
 }
 

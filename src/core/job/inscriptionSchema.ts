@@ -10,9 +10,7 @@ export const MAX_MARKS = 20_000;
 export const MAX_ARTWORK_NUMBERS = 2_000_000;
 
 /** The nine places on a box that can be put at a given spot. */
-export const ANCHORS = [
-  'top-left', 'top', 'top-right', 'left', 'centre', 'right', 'bottom-left', 'bottom', 'bottom-right',
-] as const;
+export const ANCHORS = ['top-left', 'top', 'top-right', 'left', 'centre', 'right', 'bottom-left', 'bottom', 'bottom-right'] as const;
 export type Anchor = (typeof ANCHORS)[number];
 
 /** A font of the type case by id, or (command line only) a file beside the job. */
@@ -28,7 +26,12 @@ const by = z.enum(['spacing', 'scale']);
 export const fitSchema = z.discriminatedUnion('to', [
   z.strictObject({ to: z.literal('none') }),
   /** In a box: grown or shrunk to fill it, only shrunk, or broken into lines at its width. */
-  z.strictObject({ to: z.literal('box'), widthMm: lengthMm(0.1, 5000), heightMm: lengthMm(0.1, 5000), how: z.enum(['fill', 'shrink', 'wrap']) }),
+  z.strictObject({
+    to: z.literal('box'),
+    widthMm: lengthMm(0.1, 5000),
+    heightMm: lengthMm(0.1, 5000),
+    how: z.enum(['fill', 'shrink', 'wrap']),
+  }),
   z.strictObject({ to: z.literal('length'), lengthMm: lengthMm(0.1, 10000), by }),
   /** As much of a turn of the blank, measured along the line of writing. */
   z.strictObject({ to: z.literal('angle'), angleDeg: angleDeg(0.01, 3600), by }),
@@ -175,21 +178,29 @@ export const seriesSchema = z.strictObject({
 });
 
 /** Imported artwork, in its own mm, y up: closed regions can be carved, open chains engraved. */
-export const artworkSchema = z.strictObject({
-  kind: z.literal('artwork'),
-  ...placed,
-  source: label,
-  /** Size it is shown at over the size it came in. */
-  scaleRatio: between(0.001, 1000, 'between 0.001 and 1000'),
-  layers: z.array(z.strictObject({
-    name: z.string().max(200),
-    on: z.boolean(),
-    /** Cleaned rings (outer counter-clockwise, holes clockwise), x y in turn. */
-    rings: z.array(z.array(finite)),
-    chains: z.array(z.array(finite)),
-  })).max(500),
-}).refine((a) => a.layers.reduce((sum, l) => sum + [...l.rings, ...l.chains].reduce((s, r) => s + r.length, 0), 0) <= MAX_ARTWORK_NUMBERS,
-  { path: ['layers'], message: `must hold at most ${MAX_ARTWORK_NUMBERS / 2} points` });
+export const artworkSchema = z
+  .strictObject({
+    kind: z.literal('artwork'),
+    ...placed,
+    source: label,
+    /** Size it is shown at over the size it came in. */
+    scaleRatio: between(0.001, 1000, 'between 0.001 and 1000'),
+    layers: z
+      .array(
+        z.strictObject({
+          name: z.string().max(200),
+          on: z.boolean(),
+          /** Cleaned rings (outer counter-clockwise, holes clockwise), x y in turn. */
+          rings: z.array(z.array(finite)),
+          chains: z.array(z.array(finite)),
+        }),
+      )
+      .max(500),
+  })
+  .refine((a) => a.layers.reduce((sum, l) => sum + [...l.rings, ...l.chains].reduce((s, r) => s + r.length, 0), 0) <= MAX_ARTWORK_NUMBERS, {
+    path: ['layers'],
+    message: `must hold at most ${MAX_ARTWORK_NUMBERS / 2} points`,
+  });
 
 export const inscriptionSchema = z.discriminatedUnion('kind', [textSchema, seriesSchema, artworkSchema]);
 

@@ -20,4 +20,12 @@ export const laySchema = z.strictObject({
 });
 export type Lay = z.infer<typeof laySchema>;
 
-export const createLay = (): Lay => ({ kind: 'wrap', letters: 'rigid', from: 'normal', turnDeg: 0, tiltDeg: 0, steepLimitDeg: 60, stretchLimitPercent: 3 });
+export const createLay = (): Lay => ({
+  kind: 'wrap',
+  letters: 'rigid',
+  from: 'normal',
+  turnDeg: 0,
+  tiltDeg: 0,
+  steepLimitDeg: 60,
+  stretchLimitPercent: 3,
+});

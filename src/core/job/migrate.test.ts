@@ -6,14 +6,34 @@ import { JOB_VERSION } from './schema';
 
 /** A document as version 1 wrote it. */
 const old = {
-  format: 'hobel-job', version: 1, name: 'Old piece', notes: '', units: 'mm', material: 'brass',
+  format: 'hobel-job',
+  version: 1,
+  name: 'Old piece',
+  notes: '',
+  units: 'mm',
+  material: 'brass',
   blank: { kind: 'cylinder', diameterMm: 40, lengthMm: 80, boreMm: 0, zero: 'axis', seamDeg: 180 },
   machine: carveJob('x').machine,
   tools: carveJob('x').tools,
-  inscriptions: [{
-    id: 'words', name: '', text: 'OLD', font: { id: 'cinzel-bold' }, heightMm: 6, heightOf: 'capitals', letterSpacingMm: 0, lineSpacingRatio: 1.3,
-    justify: 'centre', kerning: true, ligatures: true, anchor: 'centre', at: { xMm: 40, turnDeg: 0 }, rotationDeg: 90, mirrored: false,
-  }],
+  inscriptions: [
+    {
+      id: 'words',
+      name: '',
+      text: 'OLD',
+      font: { id: 'cinzel-bold' },
+      heightMm: 6,
+      heightOf: 'capitals',
+      letterSpacingMm: 0,
+      lineSpacingRatio: 1.3,
+      justify: 'centre',
+      kerning: true,
+      ligatures: true,
+      anchor: 'centre',
+      at: { xMm: 40, turnDeg: 0 },
+      rotationDeg: 90,
+      mirrored: false,
+    },
+  ],
   cuts: carveJob('x').cuts,
   motion: carveJob('x').motion,
 };
@@ -38,7 +58,9 @@ describe('migrateJob', () => {
 
   it('mends nothing that was wrong in the old document', () => {
     const parsed = parseJob({ ...old, inscriptions: [{ ...old.inscriptions[0], heightMm: -1 }, 7] });
-    expect(!parsed.ok && parsed.error.problems.map((p) => p.path)).toEqual(expect.arrayContaining(['$.inscriptions[0].heightMm', '$.inscriptions[1]']));
+    expect(!parsed.ok && parsed.error.problems.map((p) => p.path)).toEqual(
+      expect.arrayContaining(['$.inscriptions[0].heightMm', '$.inscriptions[1]']),
+    );
     expect(parseJob({ ...old, inscriptions: 'none' }).ok).toBe(false);
   });
 });

@@ -9,13 +9,44 @@ const isObject = (value: unknown): value is Loose => typeof value === 'object' &
 const steps: Record<number, (job: Loose) => Loose> = {
   // Version 1 knew wording only, and no guides or variables.
   1: (job) => {
-    const { kind, locked, hidden, group, fontSha256, widthRatio, slantDeg, weightMm, letterSpacingPercent, fallbackFont, wordSpacingMm, fit, onGuide, repeat } =
-      createInscription('x', '', 'x', 0);
-    const added = { kind, locked, hidden, group, fontSha256, widthRatio, slantDeg, weightMm, letterSpacingPercent, fallbackFont, wordSpacingMm, fit, onGuide, repeat };
+    const {
+      kind,
+      locked,
+      hidden,
+      group,
+      fontSha256,
+      widthRatio,
+      slantDeg,
+      weightMm,
+      letterSpacingPercent,
+      fallbackFont,
+      wordSpacingMm,
+      fit,
+      onGuide,
+      repeat,
+    } = createInscription('x', '', 'x', 0);
+    const added = {
+      kind,
+      locked,
+      hidden,
+      group,
+      fontSha256,
+      widthRatio,
+      slantDeg,
+      weightMm,
+      letterSpacingPercent,
+      fallbackFont,
+      wordSpacingMm,
+      fit,
+      onGuide,
+      repeat,
+    };
     return {
       ...job,
       version: 2,
-      inscriptions: Array.isArray(job.inscriptions) ? job.inscriptions.map((i: unknown) => (isObject(i) ? { ...added, ...i } : i)) : job.inscriptions,
+      inscriptions: Array.isArray(job.inscriptions)
+        ? job.inscriptions.map((i: unknown) => (isObject(i) ? { ...added, ...i } : i))
+        : job.inscriptions,
       guides: [],
       variables: createVariables(),
     };

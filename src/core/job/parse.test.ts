@@ -31,16 +31,23 @@ describe('parseJob', () => {
     [carveJob('x'.repeat(100_000)), '$.inscriptions[0].text'],
     [carveJob('x', { carve: { toolId: 'none' } }), '$.cuts[0].toolId: no tool "none" in this job'],
     [carveJob('x', { carve: { targets: ['gone'] } }), '$.cuts[0].targets[0]: no inscription "gone" in this job'],
-    [{ ...carveJob('x'), inscriptions: [carveJob('x').inscriptions[0], carveJob('x').inscriptions[0]] }, '$.inscriptions[1].id: inscription "words" stands twice'],
+    [
+      { ...carveJob('x'), inscriptions: [carveJob('x').inscriptions[0], carveJob('x').inscriptions[0]] },
+      '$.inscriptions[1].id: inscription "words" stands twice',
+    ],
   ])('says what is wrong and where (%#)', (value, problem) => expect(problemsOf(value).join('\n')).toContain(problem));
 
   it('refuses a newer version with the two versions named, before looking at anything else', () => {
     const parsed = parseJob({ version: JOB_VERSION + 1, something: 'new' });
     expect(parsed.ok).toBe(false);
-    expect(problemsOf({ version: JOB_VERSION + 1 })[0]).toContain(`version ${JOB_VERSION + 1}, and this Hobel reads up to version ${JOB_VERSION}`);
+    expect(problemsOf({ version: JOB_VERSION + 1 })[0]).toContain(
+      `version ${JOB_VERSION + 1}, and this Hobel reads up to version ${JOB_VERSION}`,
+    );
   });
 
-  it.each(['', '{', 'null', '[]', '"job"', '12', '{"version":1}', '\u0000'])('refuses %j without throwing', (text) => expect(parseJobText(text).ok).toBe(false));
+  it.each(['', '{', 'null', '[]', '"job"', '12', '{"version":1}', '\u0000'])('refuses %j without throwing', (text) =>
+    expect(parseJobText(text).ok).toBe(false),
+  );
 
   it('names every problem, not only the first', () => {
     const found = problemsOf({ ...withBlank({ diameterMm: 0, lengthMm: 0 }), name: '' }).join('\n');

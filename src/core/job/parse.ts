@@ -29,10 +29,12 @@ export function parseJob(value: unknown): Result<Job, JobError> {
     return err({
       kind: 'newerVersion',
       version,
-      problems: [{
-        path: '$.version',
-        text: `this job is of version ${version}, and this Hobel reads up to version ${JOB_VERSION}: open it with a newer Hobel`,
-      }],
+      problems: [
+        {
+          path: '$.version',
+          text: `this job is of version ${version}, and this Hobel reads up to version ${JOB_VERSION}: open it with a newer Hobel`,
+        },
+      ],
     });
   }
   const parsed = jobSchema.safeParse(migrateJob(value));

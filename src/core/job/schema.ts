@@ -35,39 +35,43 @@ export const toolSchema = z.strictObject({
   number: z.int('must be a whole number').min(1, 'must be at least 1').max(999, 'must be at most 999'),
 });
 
-export const machineSchema = z.strictObject({
-  id,
-  name: label.min(1, 'must have a name'),
-  rotaryLetter: z.enum(['A', 'B', 'C']),
-  /** The linear axis that the rotary takes the place of; the other one of X and Y runs along the blank. */
-  wrappedAxis: z.enum(['X', 'Y']),
-  /** +1 if a growing rotary word turns the blank right-handed about the axis along it, else -1. */
-  sense: z.union([z.literal(1), z.literal(-1)]),
-  feedMode: z.enum(['G93', 'G94']),
-  lengthDigits: z.int().min(2).max(6),
-  angleDigits: z.int().min(2).max(6),
-  maxFeedMmPerMin: between(1, 60000, 'between 1 and 60000 mm/min'),
-  rapidMmPerMin: between(1, 100000, 'between 1 and 100000 mm/min'),
-  maxTurnDegPerMin: between(1, 1000000, 'between 1 and 1000000 degrees/min'),
-  accelerationMmPerS2: between(1, 50000, 'between 1 and 50000 mm/s²'),
-  turnAccelerationDegPerS2: between(1, 500000, 'between 1 and 500000 degrees/s²'),
-  maxSpindleRpm: between(1, 200000, 'between 1 and 200000 rev/min'),
-  /** Largest distance the tip may leave its path between two blocks. */
-  chordToleranceMm: lengthMm(0.0001, 0.1),
-  toolChanger: z.boolean(),
-  /** A head that tilts the tool in the plane of the blank's axis and Z; null if the tool always stands upright. */
-  tilt: z.strictObject({
-    letter: z.enum(['A', 'B', 'C']),
-    /** +1 if a growing word leans the tool towards the blank's far end. */
+export const machineSchema = z
+  .strictObject({
+    id,
+    name: label.min(1, 'must have a name'),
+    rotaryLetter: z.enum(['A', 'B', 'C']),
+    /** The linear axis that the rotary takes the place of; the other one of X and Y runs along the blank. */
+    wrappedAxis: z.enum(['X', 'Y']),
+    /** +1 if a growing rotary word turns the blank right-handed about the axis along it, else -1. */
     sense: z.union([z.literal(1), z.literal(-1)]),
-    minDeg: angleDeg(-120, 0),
-    maxDeg: angleDeg(0, 120),
-    /** From the tilt axis to the tip; 0 where the controller keeps the tip in place by itself. */
-    pivotMm: lengthMm(0, 2000),
-    maxDegPerMin: between(1, 1000000, 'between 1 and 1000000 degrees/min'),
-    accelerationDegPerS2: between(1, 500000, 'between 1 and 500000 degrees/s²'),
-  }).nullable(),
-}).refine((m) => m.tilt?.letter !== m.rotaryLetter, { path: ['tilt', 'letter'], message: 'must be another letter than the rotary has' });
+    feedMode: z.enum(['G93', 'G94']),
+    lengthDigits: z.int().min(2).max(6),
+    angleDigits: z.int().min(2).max(6),
+    maxFeedMmPerMin: between(1, 60000, 'between 1 and 60000 mm/min'),
+    rapidMmPerMin: between(1, 100000, 'between 1 and 100000 mm/min'),
+    maxTurnDegPerMin: between(1, 1000000, 'between 1 and 1000000 degrees/min'),
+    accelerationMmPerS2: between(1, 50000, 'between 1 and 50000 mm/s²'),
+    turnAccelerationDegPerS2: between(1, 500000, 'between 1 and 500000 degrees/s²'),
+    maxSpindleRpm: between(1, 200000, 'between 1 and 200000 rev/min'),
+    /** Largest distance the tip may leave its path between two blocks. */
+    chordToleranceMm: lengthMm(0.0001, 0.1),
+    toolChanger: z.boolean(),
+    /** A head that tilts the tool in the plane of the blank's axis and Z; null if the tool always stands upright. */
+    tilt: z
+      .strictObject({
+        letter: z.enum(['A', 'B', 'C']),
+        /** +1 if a growing word leans the tool towards the blank's far end. */
+        sense: z.union([z.literal(1), z.literal(-1)]),
+        minDeg: angleDeg(-120, 0),
+        maxDeg: angleDeg(0, 120),
+        /** From the tilt axis to the tip; 0 where the controller keeps the tip in place by itself. */
+        pivotMm: lengthMm(0, 2000),
+        maxDegPerMin: between(1, 1000000, 'between 1 and 1000000 degrees/min'),
+        accelerationDegPerS2: between(1, 500000, 'between 1 and 500000 degrees/s²'),
+      })
+      .nullable(),
+  })
+  .refine((m) => m.tilt?.letter !== m.rotaryLetter, { path: ['tilt', 'letter'], message: 'must be another letter than the rotary has' });
 
 const levelsSchema = z.discriminatedUnion('by', [
   z.strictObject({ by: z.literal('count'), count: z.int('must be a whole number').min(1).max(100) }),
@@ -118,8 +122,12 @@ export const motionSchema = z.strictObject({
   approachGapMm: between(-100, 1000, 'between -100 and 1000 mm'),
 });
 
-const duplicateIds = (what: string, key: 'inscriptions' | 'cuts' | 'tools' | 'guides') =>
-  (job: { inscriptions: { id: string }[]; guides: { id: string }[]; cuts: { id: string }[]; tools: { id: string }[] }, ctx: z.RefinementCtx) => {
+const duplicateIds =
+  (what: string, key: 'inscriptions' | 'cuts' | 'tools' | 'guides') =>
+  (
+    job: { inscriptions: { id: string }[]; guides: { id: string }[]; cuts: { id: string }[]; tools: { id: string }[] },
+    ctx: z.RefinementCtx,
+  ) => {
     const seen = new Set<string>();
     job[key].forEach((item, i) => {
       if (seen.has(item.id)) ctx.addIssue({ code: 'custom', path: [key, i, 'id'], message: `${what} "${item.id}" stands twice` });

@@ -4,8 +4,11 @@ import type { Inscription } from './schema';
 export function getTitle(i: Inscription): string {
   if (i.name) return i.name;
   switch (i.kind) {
-    case 'text': return i.text.split('\n')[0] || 'empty';
-    case 'series': return `scale ${i.from} to ${i.to}`;
-    case 'artwork': return i.source || 'artwork';
+    case 'text':
+      return i.text.split('\n')[0] || 'empty';
+    case 'series':
+      return `scale ${i.from} to ${i.to}`;
+    case 'artwork':
+      return i.source || 'artwork';
   }
 }

@@ -19,5 +19,10 @@ export const variablesSchema = z.strictObject({
 export type Variables = z.infer<typeof variablesSchema>;
 
 export const createVariables = (): Variables => ({
-  piece: 1, serial: { start: 1, step: 1, width: 3 }, date: '', dateFormat: '2026-03-31', columns: [], rows: [],
+  piece: 1,
+  serial: { start: 1, step: 1, width: 3 },
+  date: '',
+  dateFormat: '2026-03-31',
+  columns: [],
+  rows: [],
 });

@@ -5,14 +5,22 @@ import { isFeedMove, layPaths, MOVE } from './laidPaths';
 
 const surface = asWork(createCylinder(40, 80, 0, Math.PI));
 const heights = { parkHeightMm: 25, hopHeightMm: 2, approachGapMm: 0.5 };
-const motions = [{ feedMmPerMin: 500, plungeMmPerMin: 100 }, { feedMmPerMin: 300, plungeMmPerMin: 80 }];
+const motions = [
+  { feedMmPerMin: 500, plungeMmPerMin: 100 },
+  { feedMmPerMin: 300, plungeMmPerMin: 80 },
+];
 const stroke = (x: number, y: number) => Float64Array.from([x, y, 0.2, x + 3, y, 0.2]);
 
 describe('layPaths', () => {
-  const laid = layPaths(surface, [
-    { cut: 0, level: 0, strokes: [stroke(10, 0), stroke(10, 5)] },
-    { cut: 1, level: 0, strokes: [stroke(30, 5)] },
-  ], motions, heights);
+  const laid = layPaths(
+    surface,
+    [
+      { cut: 0, level: 0, strokes: [stroke(10, 0), stroke(10, 5)] },
+      { cut: 1, level: 0, strokes: [stroke(30, 5)] },
+    ],
+    motions,
+    heights,
+  );
   const depth = (i: number) => laid.sheet[3 * i + 2]!;
 
   it('starts and ends at the park height, and parks between cuts', () => {

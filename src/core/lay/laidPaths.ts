@@ -60,7 +60,11 @@ export function poseAt(work: Work, x: number, y: number, depth: number, frame: F
  * @param motions Feeds by cut index.
  */
 export function layPaths(work: Work, passes: readonly Pass[], motions: readonly CutMotion[], heights: MotionHeights): LaidPaths {
-  const kind: number[] = [], cut: number[] = [], level: number[] = [], feed: number[] = [], sheet: number[] = [];
+  const kind: number[] = [],
+    cut: number[] = [],
+    level: number[] = [],
+    feed: number[] = [],
+    sheet: number[] = [];
   const add = (k: MoveKind, pass: Pass, x: number, y: number, depth: number, feedMmPerMin: number) => {
     kind.push(k);
     cut.push(pass.cut);
@@ -74,7 +78,9 @@ export function layPaths(work: Work, passes: readonly Pass[], motions: readonly 
   for (const pass of passes) {
     const { feedMmPerMin, plungeMmPerMin } = motions[pass.cut]!;
     for (const points of pass.strokes) {
-      const x = points[0]!, y = points[1]!, depth = points[2]!;
+      const x = points[0]!,
+        y = points[1]!,
+        depth = points[2]!;
       if (currentCut !== pass.cut) {
         if (last) add(MOVE.park, last, here()[0], here()[1], -heights.parkHeightMm, 0);
         add(last ? MOVE.hop : MOVE.start, pass, x, y, -heights.parkHeightMm, 0);
@@ -102,7 +108,15 @@ export function layPaths(work: Work, passes: readonly Pass[], motions: readonly 
   const axis = new Float64Array(3 * count);
   const frame = new Float64Array(6);
   for (let i = 0; i < count; i++) {
-    poseAt(work, sheet[3 * i]!, sheet[3 * i + 1]!, sheet[3 * i + 2]!, frame, tip.subarray(3 * i, 3 * i + 3), axis.subarray(3 * i, 3 * i + 3));
+    poseAt(
+      work,
+      sheet[3 * i]!,
+      sheet[3 * i + 1]!,
+      sheet[3 * i + 2]!,
+      frame,
+      tip.subarray(3 * i, 3 * i + 3),
+      axis.subarray(3 * i, 3 * i + 3),
+    );
   }
   return {
     count,

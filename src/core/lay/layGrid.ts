@@ -22,9 +22,14 @@ export function computeLayGrid(lay: LayMap, surface: Surface, ax: number, ay: nu
   const reachU = domain.maxX - domain.minX;
   const round = surface.radiusAt(ax, ay) / surface.mmPerRad;
   const reachV = (periodMm ?? domain.maxY - domain.minY) * (surface.round ? Math.max(1, round) : 1);
-  const nu = Math.ceil(reachU / cellMm), nv = Math.ceil(reachV / cellMm);
-  const corners: number[] = [], stretch: number[] = [], facing: number[] = [];
-  const at = new Float64Array(3), j = new Float64Array(4), sigma = new Float64Array(3);
+  const nu = Math.ceil(reachU / cellMm),
+    nv = Math.ceil(reachV / cellMm);
+  const corners: number[] = [],
+    stretch: number[] = [],
+    facing: number[] = [];
+  const at = new Float64Array(3),
+    j = new Float64Array(4),
+    sigma = new Float64Array(3);
   const seen = new Map<number, readonly [number, number, number] | null>();
   const node = (i: number, k: number): readonly [number, number, number] | null => {
     const key = (i + nu + 1) * (2 * nv + 3) + k + nv + 1;
@@ -36,13 +41,21 @@ export function computeLayGrid(lay: LayMap, surface: Surface, ax: number, ay: nu
     return found;
   };
   const inside = (p: readonly [number, number, number]): boolean =>
-    p[0] >= domain.minX - 1e-6 && p[0] <= domain.maxX + 1e-6 && (periodMm === null ? p[1] >= domain.minY - 1e-6 && p[1] <= domain.maxY + 1e-6 : Math.abs(p[1] - ay) <= periodMm / 2);
+    p[0] >= domain.minX - 1e-6 &&
+    p[0] <= domain.maxX + 1e-6 &&
+    (periodMm === null ? p[1] >= domain.minY - 1e-6 && p[1] <= domain.maxY + 1e-6 : Math.abs(p[1] - ay) <= periodMm / 2);
   for (let i = -nu; i < nu; i++) {
     for (let k = -nv; k < nv; k++) {
       const q = [node(i, k), node(i + 1, k), node(i + 1, k + 1), node(i, k + 1)];
       if (q.some((p) => p === null || !inside(p))) continue;
-      const [a, b, c, d] = q as [readonly [number, number, number], readonly [number, number, number], readonly [number, number, number], readonly [number, number, number]];
-      const x = (a[0] + b[0] + c[0] + d[0]) / 4, y = (a[1] + b[1] + c[1] + d[1]) / 4;
+      const [a, b, c, d] = q as [
+        readonly [number, number, number],
+        readonly [number, number, number],
+        readonly [number, number, number],
+        readonly [number, number, number],
+      ];
+      const x = (a[0] + b[0] + c[0] + d[0]) / 4,
+        y = (a[1] + b[1] + c[1] + d[1]) / 4;
       if (surface.outline && surface.outsideMm(x, y) > 0) continue;
       j[0] = (b[0] + c[0] - a[0] - d[0]) / 2 / cellMm;
       j[1] = (b[1] + c[1] - a[1] - d[1]) / 2 / cellMm;
@@ -58,13 +71,26 @@ export function computeLayGrid(lay: LayMap, surface: Surface, ax: number, ay: nu
 }
 
 /** Widest gap round the blank that no lettering covers: its middle and width in sheet mm; null where nothing is free. */
-export function findWidestGap(boxes: readonly { minY: number; maxY: number }[], periodMm: number): { middleY: number; widthMm: number } | null {
+export function findWidestGap(
+  boxes: readonly { minY: number; maxY: number }[],
+  periodMm: number,
+): { middleY: number; widthMm: number } | null {
   if (boxes.length === 0) return { middleY: 0, widthMm: periodMm };
   // Each box as a stretch from its start, within one turn; those that go over it stand twice.
-  const parts = boxes.map((b) => {
-    const from = ((b.minY % periodMm) + periodMm) % periodMm;
-    return [from, from + Math.min(periodMm, b.maxY - b.minY)] as const;
-  }).flatMap(([from, to]) => (to > periodMm ? [[from, periodMm], [0, to - periodMm]] as const : [[from, to]] as const)).sort((a, b) => a[0] - b[0]);
+  const parts = boxes
+    .map((b) => {
+      const from = ((b.minY % periodMm) + periodMm) % periodMm;
+      return [from, from + Math.min(periodMm, b.maxY - b.minY)] as const;
+    })
+    .flatMap(([from, to]) =>
+      to > periodMm
+        ? ([
+            [from, periodMm],
+            [0, to - periodMm],
+          ] as const)
+        : ([[from, to]] as const),
+    )
+    .sort((a, b) => a[0] - b[0]);
   let best: { middleY: number; widthMm: number } | null = null;
   let end = parts[0]![0];
   const offer = (from: number, to: number) => {

@@ -60,7 +60,8 @@ describe('createLayMap', () => {
   });
 
   it('drapes with true distances from the anchor', () => {
-    const p = new Float64Array(3), q = new Float64Array(3);
+    const p = new Float64Array(3),
+      q = new Float64Array(3);
     const drape = createLayMap(lay({ kind: 'drape' }), barrel).about(35, 0);
     // Along the meridian the walk is the meridian itself.
     expect(at(drape, 10, 0)[0]).toBeCloseTo(45, 6);
@@ -86,14 +87,24 @@ describe('projection', () => {
   });
   it('has no place for what misses the blank, nor for an anchor that faces away', () => {
     const out = new Float64Array(3);
-    expect(createLayMap(lay({ kind: 'project' }), cylinder).about(40, 0).map(0, 21, out)).toBe(false);
+    expect(
+      createLayMap(lay({ kind: 'project' }), cylinder)
+        .about(40, 0)
+        .map(0, 21, out),
+    ).toBe(false);
     const behind = createLayMap(lay({ kind: 'project', from: 'direction', turnDeg: 180 }), cylinder).about(40, 0);
     expect(behind.map(0, 0, out)).toBe(false);
     // From inside a tube: along the axis its wall is never faced.
-    expect(createLayMap(lay({ kind: 'project', from: 'direction', tiltDeg: 90 }), cylinder).about(40, 0).map(0, 0, out)).toBe(false);
+    expect(
+      createLayMap(lay({ kind: 'project', from: 'direction', tiltDeg: 90 }), cylinder)
+        .about(40, 0)
+        .map(0, 0, out),
+    ).toBe(false);
   });
   it('has one direction for all, or each anchor’s own', () => {
-    expect(getProjectionDirection(lay({ from: 'direction', turnDeg: 90 }), cylinder, 0, 0).map((v) => Math.round(v * 1e9) / 1e9)).toEqual([-0, -1, -0]);
+    expect(getProjectionDirection(lay({ from: 'direction', turnDeg: 90 }), cylinder, 0, 0).map((v) => Math.round(v * 1e9) / 1e9)).toEqual([
+      -0, -1, -0,
+    ]);
     const [, dy, dz] = getProjectionDirection(lay({ from: 'normal' }), cylinder, 0, (20 * Math.PI) / 4);
     expect(dy).toBeCloseTo(-Math.SQRT1_2, 9);
     expect(dz).toBeCloseTo(-Math.SQRT1_2, 9);
@@ -154,17 +165,26 @@ describe('createRayMap', () => {
         return s.expInto(ax, ay, u, v, out);
       },
     };
-    const map = createRayMap(base, (du, dv) => {
-      count.walks++;
-      return s.walkFrom!(ax, ay, du, dv);
-    }, 8, toleranceMm);
+    const map = createRayMap(
+      base,
+      (du, dv) => {
+        count.walks++;
+        return s.walkFrom!(ax, ay, du, dv);
+      },
+      8,
+      toleranceMm,
+    );
     return { base, map, count };
   };
 
-  it.each([['barrel', barrel, 35], ['ball', ball, 30]] as const)('agrees on a %s with each place walked to by itself, in every direction, by few walks', (_, s, ax) => {
+  it.each([
+    ['barrel', barrel, 35],
+    ['ball', ball, 30],
+  ] as const)('agrees on a %s with each place walked to by itself, in every direction, by few walks', (_, s, ax) => {
     const { base, map, count } = about(s, ax, 4, 2e-5);
     const want = new Float64Array(3);
-    let worst = 0, places = 0;
+    let worst = 0,
+      places = 0;
     for (let r = 0; r <= 20; r += 0.37) {
       for (let t = -Math.PI; t <= Math.PI; t += 0.041) {
         expect(s.expInto(ax, 4, r * Math.cos(t), r * Math.sin(t), want)).toBe(true);
@@ -180,7 +200,8 @@ describe('createRayMap', () => {
 
   it('is as true to the shape that a mesh stands for as walking over its faces is', () => {
     const { base, map } = about(dome, 2, -3, 2 * dome.chordMm!);
-    const R = 40, n = [2 / R, -3 / R, Math.sqrt(R * R - 13) / R];
+    const R = 40,
+      n = [2 / R, -3 / R, Math.sqrt(R * R - 13) / R];
     const e = [1 / Math.hypot(1, n[0]! / n[2]!), 0, -n[0]! / n[2]! / Math.hypot(1, n[0]! / n[2]!)];
     const w = [n[1]! * e[2]! - n[2]! * e[1]!, n[2]! * e[0]! - n[0]! * e[2]!, n[0]! * e[1]! - n[1]! * e[0]!];
     const out = new Float64Array(3);
@@ -190,21 +211,26 @@ describe('createRayMap', () => {
       for (let u = -18; u <= 18; u += 0.7) {
         for (let v = -18; v <= 18; v += 0.9) {
           if (!m.map(u, v, out)) continue;
-          const d = Math.hypot(u, v), c = Math.cos(d / R), s = Math.sin(d / R) / d;
+          const d = Math.hypot(u, v),
+            c = Math.cos(d / R),
+            s = Math.sin(d / R) / d;
           all.push(Math.hypot(...[0, 1].map((k) => R * (c * n[k]! + s * (u * e[k]! + v * w[k]!)) - out[k]!)));
         }
       }
       return all.sort((p, q) => p - q);
     };
-    const walked = errors(base), read = errors(map);
+    const walked = errors(base),
+      read = errors(map);
     expect(read.length).toBe(walked.length);
-    for (const share of [0.5, 0.95, 0.9999]) expect(read[Math.floor(share * read.length)]!).toBeLessThan(1.1 * walked[Math.floor(share * walked.length)]!);
+    for (const share of [0.5, 0.95, 0.9999])
+      expect(read[Math.floor(share * read.length)]!).toBeLessThan(1.1 * walked[Math.floor(share * walked.length)]!);
   });
 
   it('ends where the surface ends, without asking of every place beyond', () => {
     const { base, map, count } = about(dome, 2, -3, 2 * dome.chordMm!);
     const out = new Float64Array(3);
-    let differ = 0, places = 0;
+    let differ = 0,
+      places = 0;
     for (let u = -60; u <= 60; u += 1.7) {
       for (let v = -60; v <= 60; v += 1.9) {
         if (base.map(u, v, out) !== map.map(u, v, out)) differ++;
@@ -252,19 +278,35 @@ describe('computeLayGrid', () => {
 describe('findWidestGap', () => {
   it('finds the widest, over the start of the turn as well', () => {
     expect(findWidestGap([{ minY: -10, maxY: 10 }], 100)).toMatchObject({ widthMm: 80 });
-    const gap = findWidestGap([{ minY: 20, maxY: 40 }, { minY: 50, maxY: 90 }], 100)!;
+    const gap = findWidestGap(
+      [
+        { minY: 20, maxY: 40 },
+        { minY: 50, maxY: 90 },
+      ],
+      100,
+    )!;
     expect(gap.widthMm).toBeCloseTo(30, 9);
     expect(((gap.middleY % 100) + 100) % 100).toBeCloseTo(5, 9);
   });
   it('has none where lettering goes all the way round, and the whole turn where there is none', () => {
     expect(findWidestGap([{ minY: 0, maxY: 100 }], 100)).toBeNull();
-    expect(findWidestGap([{ minY: -60, maxY: 10 }, { minY: 0, maxY: 45 }], 100)).toBeNull();
+    expect(
+      findWidestGap(
+        [
+          { minY: -60, maxY: 10 },
+          { minY: 0, maxY: 45 },
+        ],
+        100,
+      ),
+    ).toBeNull();
     expect(findWidestGap([], 100)).toMatchObject({ widthMm: 100 });
   });
 });
 
 describe('describeLay', () => {
   it('says in one sentence what each keeps and bends, on every kind of blank', () => {
-    for (const kind of LAY_KINDS) for (const s of [cylinder, cone, barrel, dome]) for (const letters of ['rigid', 'bent'] as const) expect(describeLay(kind, letters, s)).toMatch(/^[A-Z].{30,}\.$/);
+    for (const kind of LAY_KINDS)
+      for (const s of [cylinder, cone, barrel, dome])
+        for (const letters of ['rigid', 'bent'] as const) expect(describeLay(kind, letters, s)).toMatch(/^[A-Z].{30,}\.$/);
   });
 });

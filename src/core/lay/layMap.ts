@@ -44,7 +44,8 @@ function chooseTiles(surface: Surface, ax: number, ay: number): [tileMm: number,
 }
 
 /** The map about an anchor, read from tiles. */
-const readSmoothly = (base: PlaneMap, surface: Surface, ax: number, ay: number): PlaneMap => createSmoothMap(base, ...chooseTiles(surface, ax, ay));
+const readSmoothly = (base: PlaneMap, surface: Surface, ax: number, ay: number): PlaneMap =>
+  createSmoothMap(base, ...chooseTiles(surface, ax, ay));
 
 /** Walking straight on from an anchor, read from tiles along rays where each walk is dear. */
 const walkSmoothly = (surface: Surface, ax: number, ay: number): PlaneMap => {
@@ -83,7 +84,8 @@ export function getEffectiveLay(lay: Lay, surface: Pick<Surface, 'kind'>): Lay['
 }
 
 /** Whether on this surface the sheet itself is the lettering plane, so that wrap, level and drape are one. */
-export const isPlainSurface = (surface: Pick<Surface, 'isometric' | 'homogeneous'>): boolean => surface.isometric && surface.homogeneous === 'everywhere';
+export const isPlainSurface = (surface: Pick<Surface, 'isometric' | 'homogeneous'>): boolean =>
+  surface.isometric && surface.homogeneous === 'everywhere';
 
 /**
  * Makes the lay of a job on its surface.
@@ -107,9 +109,22 @@ export function createLayMap(lay: Lay, surface: Surface): LayMap {
     kept = [{ x, y, map }, ...kept.slice(0, MAX_KEPT_LETTERS - 1)];
     return map;
   };
-  const common = { plain: false, byLetter: false, straightOn: kind !== 'project', turnsFreely: surface.homogeneous !== 'nowhere', footInto: foot, letter };
+  const common = {
+    plain: false,
+    byLetter: false,
+    straightOn: kind !== 'project',
+    turnsFreely: surface.homogeneous !== 'nowhere',
+    footInto: foot,
+    letter,
+  };
   if (kind === 'project') {
-    return { ...common, turnsFreely: surface.homogeneous !== 'nowhere' && lay.from === 'normal', about: (ax, ay) => (surface.rayInto ? createProjection(lay, surface, ax, ay) : readSmoothly(createProjection(lay, surface, ax, ay), surface, ax, ay)), aboutExactly: (ax, ay) => createProjection(lay, surface, ax, ay) };
+    return {
+      ...common,
+      turnsFreely: surface.homogeneous !== 'nowhere' && lay.from === 'normal',
+      about: (ax, ay) =>
+        surface.rayInto ? createProjection(lay, surface, ax, ay) : readSmoothly(createProjection(lay, surface, ax, ay), surface, ax, ay),
+      aboutExactly: (ax, ay) => createProjection(lay, surface, ax, ay),
+    };
   }
   if (isPlainSurface(surface)) return { ...common, plain: true, about: identity, aboutExactly: identity };
   const bent = (ax: number, ay: number): PlaneMap => {
@@ -128,8 +143,10 @@ export function createLayMap(lay: Lay, surface: Surface): LayMap {
       const about = surface.kind === 'cone' ? (ax: number, ay: number) => straightOn(surface, ax, ay) : bent;
       return { ...common, about, aboutExactly: about };
     }
-    case 'level': return { ...common, byLetter: lay.letters === 'rigid', about: bent, aboutExactly: bent };
-    case 'drape': return { ...common, aboutExactly: (ax, ay) => straightOn(surface, ax, ay), about: (ax, ay) => walkSmoothly(surface, ax, ay) };
+    case 'level':
+      return { ...common, byLetter: lay.letters === 'rigid', about: bent, aboutExactly: bent };
+    case 'drape':
+      return { ...common, aboutExactly: (ax, ay) => straightOn(surface, ax, ay), about: (ax, ay) => walkSmoothly(surface, ax, ay) };
   }
 }
 
@@ -140,7 +157,8 @@ export function getProjectionDirection(lay: Lay, surface: Surface, ax: number, a
     surface.frameInto(ax, ay, f);
     return [-f[3]!, -f[4]!, -f[5]!];
   }
-  const turn = (lay.turnDeg * Math.PI) / 180, tilt = (lay.tiltDeg * Math.PI) / 180;
+  const turn = (lay.turnDeg * Math.PI) / 180,
+    tilt = (lay.tiltDeg * Math.PI) / 180;
   return [-Math.sin(tilt), -Math.cos(tilt) * Math.sin(turn), -Math.cos(tilt) * Math.cos(turn)];
 }
 
@@ -150,7 +168,9 @@ export function getProjectionDirection(lay: Lay, surface: Surface, ax: number, a
  */
 function createProjection(lay: Lay, surface: Surface, ax: number, ay: number): PlaneMap {
   const d = getProjectionDirection(lay, surface, ax, ay);
-  const f = new Float64Array(6), ahead = new Float64Array(3), beside = new Float64Array(3);
+  const f = new Float64Array(6),
+    ahead = new Float64Array(3),
+    beside = new Float64Array(3);
   surface.frameInto(ax, ay, f);
   const facing = -(f[3]! * d[0] + f[4]! * d[1] + f[5]! * d[2]);
   // The anchor faces away: nothing can be projected on to it from there.
@@ -176,7 +196,9 @@ function createProjection(lay: Lay, surface: Surface, ax: number, ay: number): P
   // e2 = w × e1.
   const e2 = [-(d[1] * e1[2]! - d[2] * e1[1]!), -(d[2] * e1[0]! - d[0] * e1[2]!), -(d[0] * e1[1]! - d[1] * e1[0]!)];
   const { domain } = surface;
-  const size = 2 * (surface.round ? surface.radiusAt(ax, ay) : 0) + Math.hypot(domain.maxX - domain.minX, surface.round ? 0 : domain.maxY - domain.minY);
+  const size =
+    2 * (surface.round ? surface.radiusAt(ax, ay) : 0) +
+    Math.hypot(domain.maxX - domain.minX, surface.round ? 0 : domain.maxY - domain.minY);
   const n = new Float64Array(6);
   const o = new Float64Array(3);
   return {
@@ -212,7 +234,11 @@ function createProjection(lay: Lay, surface: Surface, ax: number, ay: number): P
 const wrapTo = (dy: number, period: number | null): number => (period === null ? dy : dy - period * Math.round(dy / period));
 
 /** What a lay keeps and what it bends, in one plain sentence. */
-export function describeLay(kind: Lay['kind'], letters: Lay['letters'], surface: Pick<Surface, 'kind' | 'isometric' | 'homogeneous'>): string {
+export function describeLay(
+  kind: Lay['kind'],
+  letters: Lay['letters'],
+  surface: Pick<Surface, 'kind' | 'isometric' | 'homogeneous'>,
+): string {
   const plain = isPlainSurface(surface);
   const doubly = surface.kind === 'turned' || surface.kind === 'free';
   switch (kind) {
@@ -223,7 +249,8 @@ export function describeLay(kind: Lay['kind'], letters: Lay['letters'], surface:
         : 'Goes on like a flat label: every shape stays true, but a straight line of writing sags against the rims.';
     case 'level':
       if (plain) return 'The line follows the rim; on this blank that is the same as wrap, and all stays true.';
-      if (letters === 'bent') return 'The line follows the rim at one distance and every stroke bends with it: letters widen towards the thicker end.';
+      if (letters === 'bent')
+        return 'The line follows the rim at one distance and every stroke bends with it: letters widen towards the thicker end.';
       return doubly
         ? 'The line follows the rim at one distance and each letter stands upright on it, pressed on from its own middle: as true as a letter can be there.'
         : 'The line follows the rim at one distance and each letter stands upright on it, whole and true; only the gaps between letters open or close.';

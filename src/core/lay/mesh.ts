@@ -22,7 +22,11 @@ class MeshBuffer {
   private corners = 0;
   private readonly frame = new Float64Array(6);
 
-  constructor(private readonly surface: Surface, private readonly liftMm: number, points: number) {
+  constructor(
+    private readonly surface: Surface,
+    private readonly liftMm: number,
+    points: number,
+  ) {
     this.positions = new Float32Array(3 * points + 300);
     this.normals = new Float32Array(3 * points + 300);
     this.index = new Uint32Array(4 * points + 300);
@@ -52,7 +56,11 @@ class MeshBuffer {
   }
 
   finish(): SurfaceMesh {
-    return { positions: this.positions.slice(0, 3 * this.vertices), normals: this.normals.slice(0, 3 * this.vertices), index: this.index.slice(0, this.corners) };
+    return {
+      positions: this.positions.slice(0, 3 * this.vertices),
+      normals: this.normals.slice(0, 3 * this.vertices),
+      index: this.index.slice(0, this.corners),
+    };
   }
 }
 
@@ -72,24 +80,43 @@ export function fillOnSurface(rings: Rings, surface: Surface, liftMm: number, to
   const out = new MeshBuffer(surface, liftMm, rings.xy.length / 2);
   const k = new Float64Array(3);
   /** A triangle with its corners' numbers, halved along its worst edge until it keeps to the surface. */
-  function triangle(ia: number, ax: number, ay: number, ib: number, bx: number, by: number, ic: number, cx: number, cy: number, depth: number): void {
+  function triangle(
+    ia: number,
+    ax: number,
+    ay: number,
+    ib: number,
+    bx: number,
+    by: number,
+    ic: number,
+    cx: number,
+    cy: number,
+    depth: number,
+  ): void {
     surface.bendInto((ax + bx + cx) / 3, (ay + by + cy) / 3, k);
-    const k0 = k[0]! / 8, k01 = k[1]! / 4, k1 = k[2]! / 8;
+    const k0 = k[0]! / 8,
+      k01 = k[1]! / 4,
+      k1 = k[2]! / 8;
     const ab = k0 * (bx - ax) * (bx - ax) + k01 * Math.abs((bx - ax) * (by - ay)) + k1 * (by - ay) * (by - ay);
     const bc = k0 * (cx - bx) * (cx - bx) + k01 * Math.abs((cx - bx) * (cy - by)) + k1 * (cy - by) * (cy - by);
     const ca = k0 * (ax - cx) * (ax - cx) + k01 * Math.abs((ax - cx) * (ay - cy)) + k1 * (ay - cy) * (ay - cy);
     const most = Math.max(ab, bc, ca);
     if (most <= toleranceMm || depth >= MAX_SPLITS) out.triangle(ia, ib, ic);
     else if (most === ab) {
-      const mx = (ax + bx) / 2, my = (ay + by) / 2, m = out.vertex(mx, my);
+      const mx = (ax + bx) / 2,
+        my = (ay + by) / 2,
+        m = out.vertex(mx, my);
       triangle(ia, ax, ay, m, mx, my, ic, cx, cy, depth + 1);
       triangle(m, mx, my, ib, bx, by, ic, cx, cy, depth + 1);
     } else if (most === bc) {
-      const mx = (bx + cx) / 2, my = (by + cy) / 2, m = out.vertex(mx, my);
+      const mx = (bx + cx) / 2,
+        my = (by + cy) / 2,
+        m = out.vertex(mx, my);
       triangle(ia, ax, ay, ib, bx, by, m, mx, my, depth + 1);
       triangle(ia, ax, ay, m, mx, my, ic, cx, cy, depth + 1);
     } else {
-      const mx = (cx + ax) / 2, my = (cy + ay) / 2, m = out.vertex(mx, my);
+      const mx = (cx + ax) / 2,
+        my = (cy + ay) / 2,
+        m = out.vertex(mx, my);
       triangle(ia, ax, ay, ib, bx, by, m, mx, my, depth + 1);
       triangle(m, mx, my, ib, bx, by, ic, cx, cy, depth + 1);
     }
@@ -100,8 +127,15 @@ export function fillOnSurface(rings: Rings, surface: Surface, liftMm: number, to
     const first = xy.length > 0 ? out.vertex(xy[0]!, xy[1]!) : 0;
     for (let i = 2; i < xy.length; i += 2) out.vertex(xy[i]!, xy[i + 1]!);
     for (let i = 0; i < t.length; i += 3) {
-      const a = t[i]!, b = t[i + 1]!, c = t[i + 2]!;
-      const ax = xy[2 * a]!, ay = xy[2 * a + 1]!, bx = xy[2 * b]!, by = xy[2 * b + 1]!, cx = xy[2 * c]!, cy = xy[2 * c + 1]!;
+      const a = t[i]!,
+        b = t[i + 1]!,
+        c = t[i + 2]!;
+      const ax = xy[2 * a]!,
+        ay = xy[2 * a + 1]!,
+        bx = xy[2 * b]!,
+        by = xy[2 * b + 1]!,
+        cx = xy[2 * c]!,
+        cy = xy[2 * c + 1]!;
       if ((bx - ax) * (cy - ay) - (by - ay) * (cx - ax) >= 0) triangle(first + a, ax, ay, first + b, bx, by, first + c, cx, cy, 0);
       else triangle(first + a, ax, ay, first + c, cx, cy, first + b, bx, by, 0);
     }

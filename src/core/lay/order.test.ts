@@ -4,7 +4,10 @@ import { orderStrokes } from './order';
 
 const line = (x0: number, y0: number, x1: number, y1: number) => Float64Array.from([x0, y0, 1, x1, y1, 1]);
 const travel = (strokes: readonly Float64Array[], from: [number, number]) =>
-  strokes.reduce<[number, number, number]>(([sum, x, y], s) => [sum + Math.hypot(s[0]! - x, s[1]! - y), s.at(-3)!, s.at(-2)!], [0, ...from])[0];
+  strokes.reduce<[number, number, number]>(
+    ([sum, x, y], s) => [sum + Math.hypot(s[0]! - x, s[1]! - y), s.at(-3)!, s.at(-2)!],
+    [0, ...from],
+  )[0];
 const key = (s: Float64Array) => [...s].join();
 
 describe('orderStrokes', () => {

@@ -43,7 +43,8 @@ export function orderStrokes(strokes: readonly Float64Array[], reversible: boole
 function createTour(strokes: readonly Float64Array[], from: readonly [number, number]) {
   const n = strokes.length;
   const start = 2 * n;
-  const xs = new Float64Array(2 * n + 1), ys = new Float64Array(2 * n + 1);
+  const xs = new Float64Array(2 * n + 1),
+    ys = new Float64Array(2 * n + 1);
   const index = new Flatbush(2 * n);
   for (let k = 0; k < n; k++) {
     const s = strokes[k]!;
@@ -62,7 +63,8 @@ function createTour(strokes: readonly Float64Array[], from: readonly [number, nu
   const near: (number[] | undefined)[] = new Array(2 * n + 1);
 
   function gap(p: number, q: number): number {
-    const dx = xs[p]! - xs[q]!, dy = ys[p]! - ys[q]!;
+    const dx = xs[p]! - xs[q]!,
+      dy = ys[p]! - ys[q]!;
     return Math.sqrt(dx * dx + dy * dy);
   }
   function nearTo(end: number): number[] {
@@ -125,7 +127,9 @@ function createTour(strokes: readonly Float64Array[], from: readonly [number, nu
     const before = leaving(i);
     const freed = gap(before, e) + link(e ^ 1, i + 1) - link(before, i + 1);
     if (freed <= LEAST_GAIN_MM) return false;
-    let bestGain = LEAST_GAIN_MM, bestAt = -1, bestVisit = e;
+    let bestGain = LEAST_GAIN_MM,
+      bestAt = -1,
+      bestVisit = e;
     for (let side = 0; side < 2; side++) {
       const own = side === 0 ? e : e ^ 1;
       for (const c of nearTo(own)) {
@@ -171,14 +175,20 @@ function createTour(strokes: readonly Float64Array[], from: readonly [number, nu
     let count = n;
     let at = start;
     for (let k = 0; k < n; k++) {
-      const x = xs[at]!, y = ys[at]!;
-      let best = 0, bestEnd = 2 * left[0]!, bestGap = Infinity;
+      const x = xs[at]!,
+        y = ys[at]!;
+      let best = 0,
+        bestEnd = 2 * left[0]!,
+        bestGap = Infinity;
       for (let m = 0; m < count; m++) {
         const s = 2 * left[m]!;
-        const dx = xs[s]! - x, dy = ys[s]! - y;
-        let g = dx * dx + dy * dy, end = s;
+        const dx = xs[s]! - x,
+          dy = ys[s]! - y;
+        let g = dx * dx + dy * dy,
+          end = s;
         if (reversible) {
-          const ex = xs[s + 1]! - x, ey = ys[s + 1]! - y;
+          const ex = xs[s + 1]! - x,
+            ey = ys[s + 1]! - y;
           const h = ex * ex + ey * ey;
           if (h < g) {
             g = h;

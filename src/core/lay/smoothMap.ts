@@ -14,7 +14,10 @@ const MIN_TILE_MM = 0.3;
 /** As much for tiles that are parted by the surface's edge: what crosses it is not laid, so where it runs need not be known closely. */
 const MIN_EDGE_TILE_MM = 1.2;
 /** Places in a tile, as shares of its half-side, at which it is held against the map. */
-const PROBES = [[0.31, -0.57], [-0.83, 0.79]] as const;
+const PROBES = [
+  [0.31, -0.57],
+  [-0.83, 0.79],
+] as const;
 
 /** Chebyshev points of the second kind, at which polynomials are steadiest. Source: any numerical handbook (from memory). */
 const NODES = Float64Array.from({ length: N }, (_, k) => Math.cos((Math.PI * k) / (N - 1)));
@@ -82,10 +85,16 @@ const rows = new Float64Array(NODE_COUNT);
  * of a loop, and this runs for every vertex of all lettering.
  */
 function readTile(t: Tile, p: number, q: number, out: Float64Array): void {
-  const u = (p - t.p) / t.halfP, v = (q - t.q) / t.halfQ;
-  const v2 = v * v, v3 = v2 * v, v4 = v2 * v2, v5 = v4 * v, v6 = v4 * v2;
+  const u = (p - t.p) / t.halfP,
+    v = (q - t.q) / t.halfQ;
+  const v2 = v * v,
+    v3 = v2 * v,
+    v4 = v2 * v2,
+    v5 = v4 * v,
+    v6 = v4 * v2;
   const k = t.powers!;
-  let x = 0, y = 0;
+  let x = 0,
+    y = 0;
   for (let o = 2 * NODE_COUNT - 2 * N; o >= 0; o -= 2 * N) {
     x = x * u + (k[o]! + k[o + 2]! * v + k[o + 4]! * v2 + k[o + 6]! * v3 + k[o + 8]! * v4 + k[o + 10]! * v5 + k[o + 12]! * v6);
     y = y * u + (k[o + 1]! + k[o + 3]! * v + k[o + 5]! * v2 + k[o + 7]! * v3 + k[o + 9]! * v4 + k[o + 11]! * v5 + k[o + 13]! * v6);
@@ -108,7 +117,8 @@ function readTile(t: Tile, p: number, q: number, out: Float64Array): void {
  * needed, and below a smallest size none, so that the map itself is asked. Where no node lies on the surface nothing does.
  */
 function createTiler(ask: (p: number, q: number, out: Float64Array) => boolean, toleranceMm: number) {
-  const at = new Float64Array(3), samples = new Float64Array(SAMPLES);
+  const at = new Float64Array(3),
+    samples = new Float64Array(SAMPLES);
   const sample = (p: number, q: number, halfP: number, halfQ: number): number => {
     let missing = 0;
     for (let k = 0, to = 0; k < SAMPLE_COUNT; k++, to += 3) {
@@ -142,7 +152,8 @@ function createTiler(ask: (p: number, q: number, out: Float64Array) => boolean, 
   /** The part of a tile that holds a place, made if need be. */
   const descend = (tile: Tile, p: number, q: number): Tile => {
     while (tile.parts) {
-      const right = p > tile.p, upper = q > tile.q;
+      const right = p > tile.p,
+        upper = q > tile.q;
       const [a, b] = [tile.halfP / 2, tile.halfQ / 2];
       tile = tile.parts[(right ? 1 : 0) + (upper ? 2 : 0)] ??= make(tile.p + (right ? a : -a), tile.q + (upper ? b : -b), a, b);
     }
@@ -162,7 +173,8 @@ export function createSmoothMap(base: PlaneMap, tileMm: number, toleranceMm: num
   const { make, descend } = createTiler((u, v, out) => base.map(u, v, out), toleranceMm);
   let last: Tile | null = null;
   const find = (u: number, v: number): Tile => {
-    const i = Math.round(u / tileMm), j = Math.round(v / tileMm);
+    const i = Math.round(u / tileMm),
+      j = Math.round(v / tileMm);
     const key = (i + 32768) * 65536 + (j + 32768);
     let tile = tiles.get(key);
     if (!tile) tiles.set(key, (tile = make(i * tileMm, j * tileMm, tileMm / 2, tileMm / 2)));
@@ -200,7 +212,8 @@ export function createRayMap(base: PlaneMap, walkFrom: (du: number, dv: number) 
   const wide = (2 * Math.PI) / SECTORS;
   const { make, descend } = createTiler((r, t, out) => base.map(r * Math.cos(t), r * Math.sin(t), out), toleranceMm);
   const sectors: (Sector | undefined)[] = [];
-  const values = new Float64Array(SAMPLES), at = new Float64Array(3);
+  const values = new Float64Array(SAMPLES),
+    at = new Float64Array(3);
   at[2] = 1;
 
   const startRays = (k: number): Sector => {
@@ -208,7 +221,8 @@ export function createRayMap(base: PlaneMap, walkFrom: (du: number, dv: number) 
     return { tiles: [], rays: across.map((v) => walkFrom(Math.cos(wide * (k + v / 2)), Math.sin(wide * (k + v / 2)))) };
   };
   const grow = (sector: Sector, k: number): void => {
-    const half = tileMm / 2, middle = (2 * sector.tiles.length + 1) * half;
+    const half = tileMm / 2,
+      middle = (2 * sector.tiles.length + 1) * half;
     let missing = 0;
     const leave = (ray: Walk, r: number, sample: number): void => {
       if (!ray.toInto(r, at)) missing++;
@@ -222,7 +236,8 @@ export function createRayMap(base: PlaneMap, walkFrom: (du: number, dv: number) 
   let last: Tile | null = null;
   return {
     map(u, v, out) {
-      const r = Math.sqrt(u * u + v * v), t = Math.atan2(v, u);
+      const r = Math.sqrt(u * u + v * v),
+        t = Math.atan2(v, u);
       if (!last || Math.abs(r - last.p) > last.halfP || Math.abs(t - last.q) > last.halfQ) {
         if (!(r < MAX_TILES * tileMm)) return base.map(u, v, out);
         // Half a turn back and half a turn on are one sector, under two numbers.

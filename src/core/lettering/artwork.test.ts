@@ -17,8 +17,13 @@ beforeAll(async () => {
   }
 });
 const context = (): LetteringContext => ({
-  find: (ref) => ('id' in ref ? faces[ref.id] ?? null : null), curve: () => null, layer: layerOn(createCylinder(40, 80, 0, Math.PI)), steepLimitDeg: 60,
-  cache: createGlyphCache(), variables: createVariables(), todayIso: '2026-03-31',
+  find: (ref) => ('id' in ref ? (faces[ref.id] ?? null) : null),
+  curve: () => null,
+  layer: layerOn(createCylinder(40, 80, 0, Math.PI)),
+  steepLimitDeg: 60,
+  cache: createGlyphCache(),
+  variables: createVariables(),
+  todayIso: '2026-03-31',
 });
 const set = (text: string, patch: Partial<TextInscription> = {}, font = 'dejavu-sans-bold', own = context()) =>
   computeInscription({ ...createInscription('i', text, font, 0), ...patch }, own);
@@ -38,7 +43,8 @@ describe('computeInscription', () => {
   it('puts each anchor of the frame where it is told', () => {
     for (const anchor of ANCHORS) {
       const a = set('HOH', { anchor, at: { xMm: 12, turnDeg: (5 / 20) * (180 / Math.PI) } });
-      const xs = [a.frame[0]!, a.frame[2]!], ys = [a.frame[1]!, a.frame[5]!];
+      const xs = [a.frame[0]!, a.frame[2]!],
+        ys = [a.frame[1]!, a.frame[5]!];
       const x = anchor.includes('left') ? xs[0] : anchor.includes('right') ? xs[1] : (xs[0]! + xs[1]!) / 2;
       const y = anchor.includes('bottom') ? ys[0] : anchor.includes('top') ? ys[1] : (ys[0]! + ys[1]!) / 2;
       expect(x).toBeCloseTo(12, 9);
@@ -68,7 +74,8 @@ describe('computeInscription', () => {
       const xy = a.regions.xy;
       let best = [0, 0];
       for (let i = 0, j = xy.length - 2; i < xy.length; j = i, i += 2) {
-        if (Math.abs(xy[i]! - xy[j]!) < 1e-3 && Math.abs(xy[i + 1]! - xy[j + 1]!) > best[0]!) best = [Math.abs(xy[i + 1]! - xy[j + 1]!), xy[i]!];
+        if (Math.abs(xy[i]! - xy[j]!) < 1e-3 && Math.abs(xy[i + 1]! - xy[j + 1]!) > best[0]!)
+          best = [Math.abs(xy[i + 1]! - xy[j + 1]!), xy[i]!];
       }
       return (best[1]! - a.box.minX) / (a.box.maxX - a.box.minX);
     };
@@ -84,7 +91,8 @@ describe('computeInscription', () => {
   });
 
   it('justifies lines by their ink', () => {
-    const left = set('H\nHHH', { justify: 'left' }), right = set('H\nHHH', { justify: 'right' });
+    const left = set('H\nHHH', { justify: 'left' }),
+      right = set('H\nHHH', { justify: 'right' });
     const top = (a: ReturnType<typeof set>) => a.letters.find((l) => l.cluster === 0)!.box;
     expect(top(left).minX).toBeCloseTo(left.box.minX, 3);
     expect(top(right).maxX).toBeCloseTo(right.box.maxX, 3);

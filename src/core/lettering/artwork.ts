@@ -1,11 +1,30 @@
 import { GRID_MM, unionRings } from '../base/boolean';
 import { regionsMayMeet } from '../base/meet';
 import {
-  boxesOverlap, computeBox, concatRings, emptyRings, isEmptyBox, joinBoxes, mapRings, packRings,
-  type Affine, type Box, type Chains, type Rings,
+  boxesOverlap,
+  computeBox,
+  concatRings,
+  emptyRings,
+  isEmptyBox,
+  joinBoxes,
+  mapRings,
+  packRings,
+  type Affine,
+  type Box,
+  type Chains,
+  type Rings,
 } from '../base/rings';
 import type { Curve } from '../guide/curve';
-import { MAX_MARKS, type Anchor, type ArtworkInscription, type FontRef, type Inscription, type SeriesInscription, type TextInscription, type Variables } from '../job/schema';
+import {
+  MAX_MARKS,
+  type Anchor,
+  type ArtworkInscription,
+  type FontRef,
+  type Inscription,
+  type SeriesInscription,
+  type TextInscription,
+  type Variables,
+} from '../job/schema';
 import { fromTurnDeg } from '../surface/surface';
 import type { GlyphCache } from './glyphShapes';
 import type { LaidPiece, PieceLayer } from './layPieces';
@@ -76,8 +95,18 @@ export interface LetteringContext {
 }
 
 export const emptyArtwork = (inscription: Pick<Inscription, 'id' | 'mirrored'>, faults: LetteringFault[] = []): InscriptionArtwork => ({
-  id: inscription.id, regions: emptyRings(), chains: emptyRings(), letters: [], missing: [], fallbacks: [], faults,
-  box: EMPTY_BOX, frame: new Float64Array(8), reading: new Float64Array(6), mirrored: inscription.mirrored, onCurve: false,
+  id: inscription.id,
+  regions: emptyRings(),
+  chains: emptyRings(),
+  letters: [],
+  missing: [],
+  fallbacks: [],
+  faults,
+  box: EMPTY_BOX,
+  frame: new Float64Array(8),
+  reading: new Float64Array(6),
+  mirrored: inscription.mirrored,
+  onCurve: false,
 });
 
 const anchorFraction = (anchor: Anchor): [number, number] => [
@@ -94,16 +123,20 @@ const onGrid = (v: number): number => Math.round(v / GRID_MM) * GRID_MM;
  */
 export function computeInscription(inscription: Inscription, context: LetteringContext): InscriptionArtwork {
   switch (inscription.kind) {
-    case 'text': return computeText(inscription, context);
-    case 'series': return computeSeriesArtwork(inscription, context);
-    case 'artwork': return computeImported(inscription, context);
+    case 'text':
+      return computeText(inscription, context);
+    case 'series':
+      return computeSeriesArtwork(inscription, context);
+    case 'artwork':
+      return computeImported(inscription, context);
   }
 }
 
 /** An inscription's own axes in the lettering plane: where (0, 0) goes and where its x runs. */
 function createPlace(inscription: Inscription, xMm: number, yMm: number, ax: number, ay: number) {
   const turn = (inscription.rotationDeg * Math.PI) / 180;
-  const cos = Math.cos(turn), sin = Math.sin(turn);
+  const cos = Math.cos(turn),
+    sin = Math.sin(turn);
   const flip = inscription.mirrored ? -1 : 1;
   return (dx: number, dy: number): Affine => ({
     a: cos * flip,
@@ -121,16 +154,27 @@ const yOf = (inscription: Inscription, context: LetteringContext): number => fro
  * Length that the wording's fit asks for along its line, mm; null if it asks for none.
  * @param lineXMm Sheet x of the line it is measured on: round a cone or profile, turns are longer where it is thicker.
  */
-function findTarget(inscription: TextInscription, context: LetteringContext, curve: Curve | null, lineXMm: number, yMm: number): number | null {
+function findTarget(
+  inscription: TextInscription,
+  context: LetteringContext,
+  curve: Curve | null,
+  lineXMm: number,
+  yMm: number,
+): number | null {
   const { fit } = inscription;
   const { surface } = context.layer;
   const radius = surface.radiusAt(lineXMm, yMm);
   switch (fit.to) {
-    case 'length': return fit.lengthMm;
-    case 'angle': return (fit.angleDeg * Math.PI * radius) / 180;
-    case 'turn': return surface.periodMm === null ? null : Math.max(0.1, 2 * Math.PI * radius - fit.gapMm);
-    case 'guide': return curve ? Math.max(0.1, curve.lengthMm - fit.gapMm) : null;
-    default: return null;
+    case 'length':
+      return fit.lengthMm;
+    case 'angle':
+      return (fit.angleDeg * Math.PI * radius) / 180;
+    case 'turn':
+      return surface.periodMm === null ? null : Math.max(0.1, 2 * Math.PI * radius - fit.gapMm);
+    case 'guide':
+      return curve ? Math.max(0.1, curve.lengthMm - fit.gapMm) : null;
+    default:
+      return null;
   }
 }
 
@@ -152,7 +196,9 @@ function computeText(inscription: TextInscription, context: LetteringContext): I
     return emptyArtwork(inscription, [{ kind: 'guide-empty', guide: curve ? onGuide.topGuideId! : onGuide.guideId }]);
   }
   const setContext = {
-    typeface, fallback: inscription.fallbackFont ? context.find(inscription.fallbackFont) : null, cache: context.cache,
+    typeface,
+    fallback: inscription.fallbackFont ? context.find(inscription.fallbackFont) : null,
+    cache: context.cache,
   };
   const { layer } = context;
   const { lay, surface } = layer;
@@ -168,7 +214,8 @@ function computeText(inscription: TextInscription, context: LetteringContext): I
   const yMm = yOf(inscription, context);
   /** Sets a text; where its line's length depends on where the line comes to stand, once more when that is known. */
   const fitSetting = (text: string): Setting => {
-    const by = (lineXMm: number) => computeSetting(text, inscription, { ...setContext, targetMm: findTarget(inscription, context, curve, lineXMm, yMm) });
+    const by = (lineXMm: number) =>
+      computeSetting(text, inscription, { ...setContext, targetMm: findTarget(inscription, context, curve, lineXMm, yMm) });
     let setting = by(inscription.at.xMm);
     if (lay.plain || onGuide || (inscription.fit.to !== 'turn' && inscription.fit.to !== 'angle')) return setting;
     for (let k = 0; k < 2; k++) setting = by(inscription.at.xMm + placeOf(setting, 0, 0)(0, 0).e);
@@ -193,7 +240,8 @@ function computeText(inscription: TextInscription, context: LetteringContext): I
       placed = laid.placed;
       overMm = Math.max(overMm, laid.overMm);
       if (k === 0) pairs.push(...laid.collisions);
-      if (dx || dy) placed = placed.map((p) => ({ ...p, rings: mapRings(p.rings, { a: 1, b: 0, c: 0, d: 1, e: onGrid(dx), f: onGrid(dy) }) }));
+      if (dx || dy)
+        placed = placed.map((p) => ({ ...p, rings: mapRings(p.rings, { a: 1, b: 0, c: 0, d: 1, e: onGrid(dx), f: onGrid(dy) }) }));
     } else {
       // On a true sheet the plane is the sheet itself, and places are those of the sheet to the last digit.
       const anchor = lay.plain ? ([0, 0] as const) : ([inscription.at.xMm + dx, yMm + dy] as const);
@@ -206,20 +254,37 @@ function computeText(inscription: TextInscription, context: LetteringContext): I
       });
       if (k === 0) {
         const bottom = -(setting.lineCount - 1) * setting.leadingMm;
-        const corners = [[0, bottom], [setting.widthMm, bottom], [setting.widthMm, setting.capHeightMm], [0, setting.capHeightMm]].map(([x, y]) => place(x!, y!));
-        frame = toSheetPoints(layer, anchor, corners.flatMap((m) => [m.e, m.f]));
+        const corners = [
+          [0, bottom],
+          [setting.widthMm, bottom],
+          [setting.widthMm, setting.capHeightMm],
+          [0, setting.capHeightMm],
+        ].map(([x, y]) => place(x!, y!));
+        frame = toSheetPoints(
+          layer,
+          anchor,
+          corners.flatMap((m) => [m.e, m.f]),
+        );
         reading = toSheetReading(layer, anchor, place(0, 0));
       }
     }
-    setting.glyphs.forEach((g, i) => pieces.push({ char: g.char, cluster: g.cluster, laid: placed[i]!, closed: g.typeface.kind === 'outline' }));
-    if (k === 0 && onGuide) reading = readOnGuide(setting, placed.map((p) => p.rings));
+    setting.glyphs.forEach((g, i) =>
+      pieces.push({ char: g.char, cluster: g.cluster, laid: placed[i]!, closed: g.typeface.kind === 'outline' }),
+    );
+    if (k === 0 && onGuide)
+      reading = readOnGuide(
+        setting,
+        placed.map((p) => p.rings),
+      );
   }
   const used = [...settings.values()];
   if (unknown.size) faults.push({ kind: 'unknown-word', words: [...unknown] });
   if (overMm > 1e-6) faults.push({ kind: 'off-guide', overMm });
   if (pairs.length) faults.push({ kind: 'letters-collide', pairs });
   return finish(inscription, context, pieces, [], [], frame, reading, {
-    missing: [...new Set(used.flatMap((s) => s.missing))], fallbacks: [...new Set(used.flatMap((s) => s.fallbacks))], faults,
+    missing: [...new Set(used.flatMap((s) => s.missing))],
+    fallbacks: [...new Set(used.flatMap((s) => s.fallbacks))],
+    faults,
   });
 }
 
@@ -227,7 +292,8 @@ function computeText(inscription: TextInscription, context: LetteringContext): I
 function toSheetPoints(layer: PieceLayer, [ax, ay]: readonly [number, number], uv: readonly number[]): Float64Array | null {
   if (layer.lay.plain) return Float64Array.from(uv, (v, i) => v + (i % 2 ? ay : ax));
   const map = layer.lay.aboutExactly(ax, ay);
-  const out = new Float64Array(uv.length), at = new Float64Array(3);
+  const out = new Float64Array(uv.length),
+    at = new Float64Array(3);
   for (let i = 0; i < uv.length; i += 2) {
     if (!map.map(uv[i]!, uv[i + 1]!, at)) return null;
     out[i] = at[0]!;
@@ -243,18 +309,23 @@ function toSheetReading(layer: PieceLayer, anchor: readonly [number, number], m:
   if (!p) return new Float64Array(6);
   const [rx, ry, ux, uy] = [p[2]! - p[0]!, p[3]! - p[1]!, p[4]! - p[0]!, p[5]! - p[1]!];
   const [r, u] = layer.lay.plain ? [1, 1] : [Math.hypot(rx, ry) || 1, Math.hypot(ux, uy) || 1];
-  return Float64Array.from(layer.lay.plain ? [m.e + anchor[0], m.f + anchor[1], m.a, m.b, m.c, m.d] : [p[0]!, p[1]!, rx / r, ry / r, ux / u, uy / u]);
+  return Float64Array.from(
+    layer.lay.plain ? [m.e + anchor[0], m.f + anchor[1], m.a, m.b, m.c, m.d] : [p[0]!, p[1]!, rx / r, ry / r, ux / u, uy / u],
+  );
 }
 
 /** Reading direction of letters on a guide: from the first inked letter towards the next, up from its own turn. */
 function readOnGuide(setting: Setting, placed: readonly Rings[]): Float64Array {
   const inked = setting.glyphs.map((g, i) => ({ g, box: computeBox(placed[i]!.xy) })).filter((e) => !isEmptyBox(e.box));
-  const first = inked[0], last = inked[inked.length > 1 ? 1 : 0];
+  const first = inked[0],
+    last = inked[inked.length > 1 ? 1 : 0];
   if (!first || !last) return new Float64Array(6);
   const [x0, y0] = [(first.box.minX + first.box.maxX) / 2, (first.box.minY + first.box.maxY) / 2];
   const [dx, dy] = [(last.box.minX + last.box.maxX) / 2 - x0, (last.box.minY + last.box.maxY) / 2 - y0];
   const length = Math.hypot(dx, dy);
-  return length > 0 ? Float64Array.from([x0, y0, dx / length, dy / length, -dy / length, dx / length]) : Float64Array.from([x0, y0, 1, 0, 0, 1]);
+  return length > 0
+    ? Float64Array.from([x0, y0, dx / length, dy / length, -dy / length, dx / length])
+    : Float64Array.from([x0, y0, 1, 0, 0, 1]);
 }
 
 /** Shifts and words of the instances of a repeated inscription, the first unmoved. */
@@ -267,7 +338,7 @@ function listInstances(inscription: TextInscription, mmPerRad: number): { dx: nu
     for (let r = 0; r < repeat.roundCount; r++) {
       const k = a * repeat.roundCount + r;
       const words = repeat.words;
-      const own = words.kind === 'numbers' ? String(words.start + k * words.step) : words.kind === 'list' ? words.texts[k] ?? text : text;
+      const own = words.kind === 'numbers' ? String(words.start + k * words.step) : words.kind === 'list' ? (words.texts[k] ?? text) : text;
       out.push({ dx: a * repeat.alongPitchMm, dy: (r * pitchDeg * Math.PI * mmPerRad) / 180, text: own });
     }
   }
@@ -281,19 +352,39 @@ function computeSeriesArtwork(inscription: SeriesInscription, context: Lettering
   const { lay, surface } = layer;
   const yMm = yOf(inscription, context);
   const anchor = lay.plain ? ([0, 0] as const) : ([inscription.at.xMm, yMm] as const);
-  const shapes = computeSeries(inscription, typeface, context.cache, lay.plain ? surface.mmPerRad : surface.radiusAt(inscription.at.xMm, yMm),
-    lay.plain ? inscription.at.xMm : 0, lay.plain ? yMm : 0, MAX_MARKS);
-  if (!shapes) return emptyArtwork(inscription, [{ kind: 'too-many-marks', count: Math.abs(inscription.to - inscription.from) / inscription.step, limit: MAX_MARKS }]);
+  const shapes = computeSeries(
+    inscription,
+    typeface,
+    context.cache,
+    lay.plain ? surface.mmPerRad : surface.radiusAt(inscription.at.xMm, yMm),
+    lay.plain ? inscription.at.xMm : 0,
+    lay.plain ? yMm : 0,
+    MAX_MARKS,
+  );
+  if (!shapes)
+    return emptyArtwork(inscription, [
+      { kind: 'too-many-marks', count: Math.abs(inscription.to - inscription.from) / inscription.step, limit: MAX_MARKS },
+    ]);
   // A scale round the blank keeps its angles on every lay but a projection: each mark stands on its own generator.
   const byFoot = lay.byLetter || (inscription.shape === 'round' && lay.straightOn);
-  const lay1 = (rings: Rings, place: Affine, closed: boolean, foot: readonly [number, number]) => layer.layPiece(rings, place, closed, anchor, foot, byFoot);
-  const pieces = shapes.labels.map((l, i): PlacedPiece => ({ char: l.char, cluster: i, closed: l.closed, laid: lay1(l.shape, l.place, l.closed, l.foot) }));
-  const regions: Rings[] = [], chains: Rings[] = [];
+  const lay1 = (rings: Rings, place: Affine, closed: boolean, foot: readonly [number, number]) =>
+    layer.layPiece(rings, place, closed, anchor, foot, byFoot);
+  const pieces = shapes.labels.map((l, i): PlacedPiece => ({
+    char: l.char,
+    cluster: i,
+    closed: l.closed,
+    laid: lay1(l.shape, l.place, l.closed, l.foot),
+  }));
+  const regions: Rings[] = [],
+    chains: Rings[] = [];
   if (lay.plain) {
     if (shapes.areas.length) regions.push(packRings(shapes.areas.map((a) => a.xy)));
     if (shapes.strokes.length) chains.push(packRings(shapes.strokes.map((a) => a.xy)));
   } else {
-    for (const [list, out, closed] of [[shapes.areas, regions, true], [shapes.strokes, chains, false]] as const) {
+    for (const [list, out, closed] of [
+      [shapes.areas, regions, true],
+      [shapes.strokes, chains, false],
+    ] as const) {
       for (const { xy, foot } of list) {
         const laid = lay1(packRings([xy]), UNMOVED, closed, foot);
         out.push(laid.rings);
@@ -326,10 +417,21 @@ function computeImported(inscription: ArtworkInscription, context: LetteringCont
   const [fx, fy] = anchorFraction(inscription.anchor);
   const yMm = yOf(inscription, context);
   const anchor = lay.plain ? ([0, 0] as const) : ([inscription.at.xMm, yMm] as const);
-  const place = createPlace(inscription, lay.plain ? inscription.at.xMm : 0, lay.plain ? yMm : 0, k * (own.minX + fx * (own.maxX - own.minX)), k * (own.minY + fy * (own.maxY - own.minY)));
+  const place = createPlace(
+    inscription,
+    lay.plain ? inscription.at.xMm : 0,
+    lay.plain ? yMm : 0,
+    k * (own.minX + fx * (own.maxX - own.minX)),
+    k * (own.minY + fy * (own.maxY - own.minY)),
+  );
   const m = place(0, 0);
   const scaled: Affine = { ...m, a: m.a * k, b: m.b * k, c: m.c * k, d: m.d * k };
-  const corners = [[own.minX, own.minY], [own.maxX, own.minY], [own.maxX, own.maxY], [own.minX, own.maxY]].flatMap(([x, y]) => {
+  const corners = [
+    [own.minX, own.minY],
+    [own.maxX, own.minY],
+    [own.maxX, own.maxY],
+    [own.minX, own.maxY],
+  ].flatMap(([x, y]) => {
     const c = place(k * x!, k * y!);
     return [c.e, c.f];
   });
@@ -337,13 +439,27 @@ function computeImported(inscription: ArtworkInscription, context: LetteringCont
   const frame = toSheetPoints(layer, anchor, corners);
   const rest = { missing: [], fallbacks: [], faults: [] };
   if (lay.plain) {
-    return finish(inscription, context, [], [rings.xy.length ? unionRings(mapRings(rings, scaled)) : emptyRings()], [mapRings(chains, scaled)], frame, reading, rest);
+    return finish(
+      inscription,
+      context,
+      [],
+      [rings.xy.length ? unionRings(mapRings(rings, scaled)) : emptyRings()],
+      [mapRings(chains, scaled)],
+      frame,
+      reading,
+      rest,
+    );
   }
   // A drawing is laid whole, as if it were one letter.
   const name = inscription.source || 'artwork';
-  const pieces = [[rings, true], [chains, false]].flatMap(([part, closed]): PlacedPiece[] => {
+  const pieces = [
+    [rings, true],
+    [chains, false],
+  ].flatMap(([part, closed]): PlacedPiece[] => {
     const own1 = part as Rings;
-    return own1.xy.length ? [{ char: name, cluster: 0, closed: closed as boolean, laid: layer.layPiece(own1, scaled, closed as boolean, anchor, [0, 0]) }] : [];
+    return own1.xy.length
+      ? [{ char: name, cluster: 0, closed: closed as boolean, laid: layer.layPiece(own1, scaled, closed as boolean, anchor, [0, 0]) }]
+      : [];
   });
   for (const p of pieces) if (p.closed) p.laid = { ...p.laid, rings: unionRings(p.laid.rings) };
   return finish(inscription, context, pieces, [], [], frame, reading, rest);
@@ -357,12 +473,23 @@ function findLayFaults(pieces: readonly PlacedPiece[], context: LetteringContext
   if (lost.length) out.push({ kind: 'letters-miss', letters: names(lost), from: lost.length === pieces.length ? 'behind' : 'outside' });
   const least = Math.cos((context.steepLimitDeg * Math.PI) / 180);
   const steep = pieces.filter((p) => p.laid.lands && p.laid.facing < least);
-  if (steep.length) out.push({ kind: 'too-steep', letters: names(steep), mostDeg: (Math.acos(Math.max(0, Math.min(...steep.map((p) => p.laid.facing)))) * 180) / Math.PI });
+  if (steep.length)
+    out.push({
+      kind: 'too-steep',
+      letters: names(steep),
+      mostDeg: (Math.acos(Math.max(0, Math.min(...steep.map((p) => p.laid.facing)))) * 180) / Math.PI,
+    });
   return out;
 }
 
 function finish(
-  inscription: Inscription, context: LetteringContext, all: readonly PlacedPiece[], regions: Rings[], chains: Rings[], frame: Float64Array | null, reading: Float64Array,
+  inscription: Inscription,
+  context: LetteringContext,
+  all: readonly PlacedPiece[],
+  regions: Rings[],
+  chains: Rings[],
+  frame: Float64Array | null,
+  reading: Float64Array,
   rest: Pick<InscriptionArtwork, 'missing' | 'fallbacks' | 'faults'>,
 ): InscriptionArtwork {
   const faults = [...rest.faults, ...findLayFaults(all, context)];
@@ -370,22 +497,48 @@ function finish(
   const pieces = all.filter((p) => p.laid.lands);
   const closed = pieces.filter((p) => p.closed);
   const open = pieces.filter((p) => !p.closed);
-  const letters: Letter[] = pieces.map((p) => ({ char: p.char, cluster: p.cluster, box: computeBox(p.laid.rings.xy), stretch: p.laid.stretch }));
+  const letters: Letter[] = pieces.map((p) => ({
+    char: p.char,
+    cluster: p.cluster,
+    box: computeBox(p.laid.rings.xy),
+    stretch: p.laid.stretch,
+  }));
   const closedBoxes = letters.filter((_, i) => pieces[i]!.closed).map((l) => l.box);
-  const allRegions = concatRings([mergeOverlapping(closed.map((p) => p.laid.rings), closedBoxes), ...regions]);
+  const allRegions = concatRings([
+    mergeOverlapping(
+      closed.map((p) => p.laid.rings),
+      closedBoxes,
+    ),
+    ...regions,
+  ]);
   const allChains = concatRings([...open.map((p) => p.laid.rings), ...chains]);
   const box = [computeBox(allRegions.xy), computeBox(allChains.xy)].reduce(joinBoxes, EMPTY_BOX);
   return {
-    id: inscription.id, regions: allRegions, chains: allChains, letters: letters.filter((l) => !isEmptyBox(l.box)), ...rest, faults, box,
-    frame: frame ?? (isEmptyBox(box) ? new Float64Array(8) : Float64Array.from([box.minX, box.minY, box.maxX, box.minY, box.maxX, box.maxY, box.minX, box.maxY])),
-    reading, mirrored: inscription.mirrored,
-    onCurve: (inscription.kind === 'text' && inscription.onGuide !== null) || (inscription.kind === 'series' && inscription.shape === 'dial'),
+    id: inscription.id,
+    regions: allRegions,
+    chains: allChains,
+    letters: letters.filter((l) => !isEmptyBox(l.box)),
+    ...rest,
+    faults,
+    box,
+    frame:
+      frame ??
+      (isEmptyBox(box)
+        ? new Float64Array(8)
+        : Float64Array.from([box.minX, box.minY, box.maxX, box.minY, box.maxX, box.maxY, box.minX, box.maxY])),
+    reading,
+    mirrored: inscription.mirrored,
+    onCurve:
+      (inscription.kind === 'text' && inscription.onGuide !== null) || (inscription.kind === 'series' && inscription.shape === 'dial'),
   };
 }
 
 /** Unites only the glyphs that meet (joined scripts, marks); the others are clean already, and stay equal to the last digit. */
 function mergeOverlapping(placed: readonly Rings[], boxes: readonly Box[]): Rings {
-  const order = placed.map((_, i) => i).filter((i) => !isEmptyBox(boxes[i]!)).sort((a, b) => boxes[a]!.minX - boxes[b]!.minX);
+  const order = placed
+    .map((_, i) => i)
+    .filter((i) => !isEmptyBox(boxes[i]!))
+    .sort((a, b) => boxes[a]!.minX - boxes[b]!.minX);
   const touching = new Set<number>();
   order.forEach((i, k) => {
     for (let m = k + 1; m < order.length && boxes[order[m]!]!.minX <= boxes[i]!.maxX; m++) {

@@ -22,7 +22,12 @@ function put(x: number, y: number): void {
  * @param straightMm Pieces shorter than this are known to stay straight enough, mm.
  */
 export function bendRings(
-  rings: Rings, dx: number, dy: number, closed: boolean, map: (u: number, v: number, out: Float64Array) => void, straightMm = 0,
+  rings: Rings,
+  dx: number,
+  dy: number,
+  closed: boolean,
+  map: (u: number, v: number, out: Float64Array) => void,
+  straightMm = 0,
 ): Rings {
   const p = new Float64Array(3);
   const straight = straightMm * straightMm;
@@ -31,8 +36,10 @@ export function bendRings(
   const split = (u0: number, v0: number, ax: number, ay: number, u1: number, v1: number, bx: number, by: number, depth: number): void => {
     if ((u1 - u0) * (u1 - u0) + (v1 - v0) * (v1 - v0) <= straight) return;
     map((u0 + u1) / 2, (v0 + v1) / 2, p);
-    const mx = p[0]!, my = p[1]!;
-    const gx = (ax + bx) / 2 - mx, gy = (ay + by) / 2 - my;
+    const mx = p[0]!,
+      my = p[1]!;
+    const gx = (ax + bx) / 2 - mx,
+      gy = (ay + by) / 2 - my;
     if (depth === 0 || gx * gx + gy * gy <= (FLATTEN_TOLERANCE_MM * FLATTEN_TOLERANCE_MM) / 4) return;
     split(u0, v0, ax, ay, (u0 + u1) / 2, (v0 + v1) / 2, mx, my, depth - 1);
     put(mx, my);
@@ -42,16 +49,21 @@ export function bendRings(
     const ring = getRing(rings, k);
     const n = ring.length / 2;
     if (n > 0) {
-      let u0 = ring[0]! + dx, v0 = ring[1]! + dy;
+      let u0 = ring[0]! + dx,
+        v0 = ring[1]! + dy;
       map(u0, v0, p);
-      const firstX = p[0]!, firstY = p[1]!;
-      let ax = firstX, ay = firstY;
+      const firstX = p[0]!,
+        firstY = p[1]!;
+      let ax = firstX,
+        ay = firstY;
       for (let i = 0; i < n; i++) {
         put(ax, ay);
         if (i + 1 === n && !closed) break;
         const j = (i + 1) % n;
-        const u1 = ring[2 * j]! + dx, v1 = ring[2 * j + 1]! + dy;
-        let bx = firstX, by = firstY;
+        const u1 = ring[2 * j]! + dx,
+          v1 = ring[2 * j + 1]! + dy;
+        let bx = firstX,
+          by = firstY;
         if (j > 0) {
           map(u1, v1, p);
           bx = p[0]!;

@@ -24,7 +24,11 @@ const set = (text: string, patch: Partial<TextInscription> = {}, guides: Guide[]
       const guide = guides.find((g) => g.id === id);
       return guide ? createCurve(guide, surface) : null;
     },
-    layer: layerOn(surface), steepLimitDeg: 60, cache: createGlyphCache(), variables, todayIso: '2026-03-31',
+    layer: layerOn(surface),
+    steepLimitDeg: 60,
+    cache: createGlyphCache(),
+    variables,
+    todayIso: '2026-03-31',
   };
   return computeInscription({ ...createInscription('i', text, 'dejavu-sans-bold', 0), ...patch }, context);
 };
@@ -40,7 +44,10 @@ describe('fitting', () => {
   });
 
   it('wraps lines at its width, and full lines are exactly that wide', () => {
-    const wrapped = set('THE TIDE IS HIGH AT THE NORTH QUAY', { fit: { to: 'box', widthMm: 40, heightMm: 50, how: 'wrap' }, justify: 'full' });
+    const wrapped = set('THE TIDE IS HIGH AT THE NORTH QUAY', {
+      fit: { to: 'box', widthMm: 40, heightMm: 50, how: 'wrap' },
+      justify: 'full',
+    });
     expect(width(wrapped)).toBeCloseTo(40, 2);
     expect(height(wrapped)).toBeGreaterThan(20);
   });
@@ -86,7 +93,9 @@ describe('on a guide', () => {
   it('keeps each turned letter undistorted: its area is what it is on a line', () => {
     const area = (a: ReturnType<typeof set>) => {
       let sum = 0;
-      for (let k = 0; k + 1 < a.regions.starts.length; k++) for (let i = a.regions.starts[k]!, j = a.regions.starts[k + 1]! - 1; i < a.regions.starts[k + 1]!; j = i++) sum += a.regions.xy[2 * j]! * a.regions.xy[2 * i + 1]! - a.regions.xy[2 * i]! * a.regions.xy[2 * j + 1]!;
+      for (let k = 0; k + 1 < a.regions.starts.length; k++)
+        for (let i = a.regions.starts[k]!, j = a.regions.starts[k + 1]! - 1; i < a.regions.starts[k + 1]!; j = i++)
+          sum += a.regions.xy[2 * j]! * a.regions.xy[2 * i + 1]! - a.regions.xy[2 * i]! * a.regions.xy[2 * j + 1]!;
       return sum / 2;
     };
     expect(area(set('ARC', on(), [circle]))).toBeCloseTo(area(set('ARC')), 3);
@@ -113,7 +122,8 @@ describe('on a guide', () => {
 
   it('fits the whole guide but for a gap', () => {
     const line: Guide = { kind: 'line', id: 'c', name: '', from: { xMm: 0, yMm: 0 }, to: { xMm: 100, yMm: 0 } };
-    for (const by of ['spacing', 'scale'] as const) expect(width(set('FIT', { ...on(), fit: { to: 'guide', gapMm: 10, by } }, [line]))).toBeCloseTo(90, 2);
+    for (const by of ['spacing', 'scale'] as const)
+      expect(width(set('FIT', { ...on(), fit: { to: 'guide', gapMm: 10, by } }, [line]))).toBeCloseTo(90, 2);
   });
 
   it('is bent between two guides, its height following their distance', () => {
@@ -140,20 +150,32 @@ describe('on a guide', () => {
 
 describe('repeating', () => {
   it('goes evenly round, each with its own words', () => {
-    const a = set('N', { rotationDeg: 90, repeat: { roundCount: 4, roundPitchDeg: 0, alongCount: 1, alongPitchMm: 0, words: { kind: 'numbers', start: 1, step: 1 } } });
+    const a = set('N', {
+      rotationDeg: 90,
+      repeat: { roundCount: 4, roundPitchDeg: 0, alongCount: 1, alongPitchMm: 0, words: { kind: 'numbers', start: 1, step: 1 } },
+    });
     expect(a.letters.map((l) => l.char)).toEqual(['1', '2', '3', '4']);
     const middles = a.letters.map((l) => (l.box.minY + l.box.maxY) / 2);
     expect(middles[3]! - middles[2]!).toBeCloseTo((Math.PI / 2) * R, 0);
   });
   it('goes along by its pitch, and takes a list', () => {
-    const a = set('-', { repeat: { roundCount: 1, roundPitchDeg: 0, alongCount: 3, alongPitchMm: 15, words: { kind: 'list', texts: ['E', 'E'] } } });
+    const a = set('-', {
+      repeat: { roundCount: 1, roundPitchDeg: 0, alongCount: 3, alongPitchMm: 15, words: { kind: 'list', texts: ['E', 'E'] } },
+    });
     expect(a.letters.map((l) => l.char)).toEqual(['E', 'E', '-']);
     expect(a.letters[1]!.box.minX - a.letters[0]!.box.minX).toBeCloseTo(15, 9);
   });
 });
 
 describe('resolveWords', () => {
-  const v = { ...createVariables(), columns: ['owner', 'town'], rows: [['A. Reed', 'Port'], ['B. Moss', 'Quay']] };
+  const v = {
+    ...createVariables(),
+    columns: ['owner', 'town'],
+    rows: [
+      ['A. Reed', 'Port'],
+      ['B. Moss', 'Quay'],
+    ],
+  };
   it('puts in serial, date and columns', () => {
     expect(resolveWords('No. {serial} {date}', v, 12, '2026-03-31').text).toBe('No. 012 2026-03-31');
     expect(resolveWords('{owner}, { town }', v, 2, '').text).toBe('B. Moss, Quay');

@@ -7,7 +7,10 @@ export interface PathCommand {
   values: readonly number[];
 }
 
-/** Chords needed so that none leaves a Bezier of degree d by more than tol: √(d(d−1)/8 · M/tol). Source: Wang's bound on second differences (from memory). */
+/**
+ * Chords needed so that none leaves a Bezier of degree d by more than tol: √(d(d−1)/8 · M/tol). Source: Wang's bound on second
+ * differences (from memory).
+ */
 const chordCount = (degree: 2 | 3, secondDifference: number, tolerance: number): number =>
   Math.max(1, Math.ceil(Math.sqrt(((degree * (degree - 1)) / 8) * (secondDifference / tolerance))));
 

@@ -40,7 +40,9 @@ export function createGlyphCache(): GlyphCache {
         if (shapes.size >= MAX_CACHED_GLYPHS) shapes.clear();
         const closed = typeface.kind === 'outline';
         const parts = flattenPath(typeface.drawGlyph(glyph), FLATTEN_TOLERANCE_MM / (scale * Math.max(1, widthRatio)), closed);
-        const scaled = packRings(parts.map((part) => part.map((v, i) => (i % 2 ? v * scale : (v * widthRatio + part[i + 1]! * slant) * scale))));
+        const scaled = packRings(
+          parts.map((part) => part.map((v, i) => (i % 2 ? v * scale : (v * widthRatio + part[i + 1]! * slant) * scale))),
+        );
         let rings = closed ? unionRings(scaled) : scaled;
         if (closed && weightMm !== 0) rings = offsetRings(rings, weightMm / 2, WEIGHT_ARC_MM);
         shape = { rings, box: computeBox(rings.xy) };

@@ -12,7 +12,11 @@ beforeAll(async () => {
   library = await getLibrary();
 });
 const cone: Blank = { ...createBlank('cone'), datumDiameterMm: 30, farDiameterMm: 90, lengthMm: 60 };
-const jobOn = (blank: Blank, text: string, words: Partial<TextInscription> = {}, lay: Partial<Lay> = {}): Job => ({ ...carveJob(text, { words: { at: { xMm: 40, turnDeg: 0 }, ...words } }), blank, lay: { ...createLay(), ...lay } });
+const jobOn = (blank: Blank, text: string, words: Partial<TextInscription> = {}, lay: Partial<Lay> = {}): Job => ({
+  ...carveJob(text, { words: { at: { xMm: 40, turnDeg: 0 }, ...words } }),
+  blank,
+  lay: { ...createLay(), ...lay },
+});
 const set = (job: Job) => {
   const art = createLetterer(library, () => '', domeShapes()).compute(job).artworks[0]!;
   return { art, surface: createSurface(job.blank, domeShapes()) };
@@ -47,7 +51,8 @@ describe('lettering on a cone', () => {
   it('reports no stretch for whole letters, and for bent ones what they have', () => {
     expect(set(jobOn(cone, 'HOLD', {}, { kind: 'level' })).art.letters.every((l) => Math.abs(l.stretch - 1) < 1e-6)).toBe(true);
     const bent = set(jobOn(cone, 'HOLD', { anchor: 'bottom' }, { kind: 'level', letters: 'bent' }));
-    const sinA = Math.sin(Math.atan(0.5)), r = 15 + 40 * sinA;
+    const sinA = Math.sin(Math.atan(0.5)),
+      r = 15 + 40 * sinA;
     const most = Math.max(...bent.art.letters.map((l) => Math.abs(l.stretch - 1)));
     expect(most).toBeCloseTo((6 * sinA) / r, 2);
   });
@@ -66,7 +71,9 @@ describe('lettering on a cone', () => {
   it('closes a text all the way round on its own line, wherever it is measured from', () => {
     for (const anchor of ['bottom', 'centre', 'top'] as const) {
       for (const by of ['spacing', 'scale'] as const) {
-        const { art, surface } = set(jobOn(cone, 'ROUND AND ROUND THE HOOD', { anchor, heightMm: 5, fit: { to: 'turn', gapMm: 3, by } }, { kind: 'level' }));
+        const { art, surface } = set(
+          jobOn(cone, 'ROUND AND ROUND THE HOOD', { anchor, heightMm: 5, fit: { to: 'turn', gapMm: 3, by } }, { kind: 'level' }),
+        );
         const gapDeg = 360 - toTurnDeg(surface, art.box.maxY - art.box.minY);
         const line = art.box.maxX;
         expect((gapDeg * Math.PI * surface.radiusAt(line, 0)) / 180).toBeGreaterThan(1.5);
@@ -77,7 +84,21 @@ describe('lettering on a cone', () => {
 
   it('keeps the angles of a scale round it exactly, on level and wrap', () => {
     for (const kind of ['level', 'wrap', 'drape'] as const) {
-      const job = { ...jobOn(cone, 'x', {}, { kind }), inscriptions: [{ ...createSeries('s', 'hershey-sans', 40), shape: 'round' as const, from: 0, to: 9, step: 1, spanDeg: 270, at: { xMm: 40, turnDeg: -100 }, labels: { ...createSeries('s', 'x', 0).labels, every: 0 } }] };
+      const job = {
+        ...jobOn(cone, 'x', {}, { kind }),
+        inscriptions: [
+          {
+            ...createSeries('s', 'hershey-sans', 40),
+            shape: 'round' as const,
+            from: 0,
+            to: 9,
+            step: 1,
+            spanDeg: 270,
+            at: { xMm: 40, turnDeg: -100 },
+            labels: { ...createSeries('s', 'x', 0).labels, every: 0 },
+          },
+        ],
+      };
       const { art, surface } = set(job);
       for (let k = 0; k < 10; k++) {
         const mark = getRing(art.chains, k);
@@ -107,7 +128,14 @@ describe('lettering switched between lays', () => {
 
   it('reports a draped letter on a dome as short as the closed form has it, mesh or not', () => {
     // sin σ / σ at distance σR from the anchor (Snyder, 1987, from memory); the dome has R = 40.
-    const { art } = set(jobOn(createDomeBlank(), 'I', { heightMm: 2, rotationDeg: 0, anchor: 'left', letterSpacingMm: 0, at: { xMm: 0, turnDeg: 0 }, text: 'I           I' }, { kind: 'drape' }));
+    const { art } = set(
+      jobOn(
+        createDomeBlank(),
+        'I',
+        { heightMm: 2, rotationDeg: 0, anchor: 'left', letterSpacingMm: 0, at: { xMm: 0, turnDeg: 0 }, text: 'I           I' },
+        { kind: 'drape' },
+      ),
+    );
     const far = art.letters[art.letters.length - 1]!;
     const sigma = Math.asin(Math.min(1, far.box.maxX / 40));
     expect(sigma).toBeGreaterThan(0.3);
@@ -115,8 +143,16 @@ describe('lettering switched between lays', () => {
   });
 
   it('lays letters of a guide on a free shape about their own places, at true distances', () => {
-    const base = jobOn(createDomeBlank(), 'AROUND', { heightMm: 3, rotationDeg: 0, onGuide: createOnGuide('g'), fit: { to: 'guide', gapMm: 0, by: 'spacing' } }, { kind: 'drape' });
-    const job: Job = { ...base, guides: [{ kind: 'arc', id: 'g', name: '', centre: { xMm: 0, yMm: 0 }, radiusMm: 15, startDeg: 180, sweepDeg: -180 }] };
+    const base = jobOn(
+      createDomeBlank(),
+      'AROUND',
+      { heightMm: 3, rotationDeg: 0, onGuide: createOnGuide('g'), fit: { to: 'guide', gapMm: 0, by: 'spacing' } },
+      { kind: 'drape' },
+    );
+    const job: Job = {
+      ...base,
+      guides: [{ kind: 'arc', id: 'g', name: '', centre: { xMm: 0, yMm: 0 }, radiusMm: 15, startDeg: 180, sweepDeg: -180 }],
+    };
     const { art } = set(job);
     expect(art.letters).toHaveLength(6);
     art.letters.forEach((l) => expect(Math.abs(l.stretch - 1)).toBeLessThan(0.01));

@@ -24,7 +24,14 @@ export interface PieceLayer {
    * @param foot The plane place a letter stands on, where letters are laid one by one.
    * @param byLetter Whether it is laid about its foot even where the lay would not.
    */
-  layPiece(rings: Rings, place: Affine, closed: boolean, anchor: readonly [number, number], foot: readonly [number, number], byLetter?: boolean): LaidPiece;
+  layPiece(
+    rings: Rings,
+    place: Affine,
+    closed: boolean,
+    anchor: readonly [number, number],
+    foot: readonly [number, number],
+    byLetter?: boolean,
+  ): LaidPiece;
   /** A piece about a place of the sheet, in true mm along and square to sheet x there. */
   layAt(rings: Rings, place: Affine, closed: boolean, x: number, y: number): LaidPiece;
 }
@@ -44,7 +51,9 @@ export function createPieceLayer(lay: LayMap, surface: Surface): PieceLayer {
     if (around?.key !== key) around = { key, map: lay.about(x, y) };
     return around.map;
   };
-  const at = new Float64Array(3), j = new Float64Array(4), sigma = new Float64Array(3);
+  const at = new Float64Array(3),
+    j = new Float64Array(4),
+    sigma = new Float64Array(3);
 
   const stepMm = surface.kind === 'free' ? MESH_STEP_MM : STEP_MM;
   /** Stretch of a map at a plane place. */
@@ -69,18 +78,32 @@ export function createPieceLayer(lay: LayMap, surface: Surface): PieceLayer {
   };
 
   const bend = (rings: Rings, closed: boolean, map: PlaneMap, straightMm: number): LaidPiece => {
-    let lands = true, facing = 1;
-    const out = bendRings(rings, 0, 0, closed, (u, v, o) => {
-      // The rest of a piece that does not land need not be known: it is left out.
-      if (!lands) return;
-      if (!map.map(u, v, o)) lands = false;
-      else if (o[2]! < facing) facing = o[2]!;
-    }, straightMm);
+    let lands = true,
+      facing = 1;
+    const out = bendRings(
+      rings,
+      0,
+      0,
+      closed,
+      (u, v, o) => {
+        // The rest of a piece that does not land need not be known: it is left out.
+        if (!lands) return;
+        if (!map.map(u, v, o)) lands = false;
+        else if (o[2]! < facing) facing = o[2]!;
+      },
+      straightMm,
+    );
     if (!lands) return { rings: out, stretch: 1, facing, lands };
     const box = computeBox(rings.xy);
     let stretch = 1;
     if (!isEmptyBox(box)) {
-      for (const [u, v] of [[box.minX, box.minY], [box.maxX, box.minY], [box.maxX, box.maxY], [box.minX, box.maxY], [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2]] as const) {
+      for (const [u, v] of [
+        [box.minX, box.minY],
+        [box.maxX, box.minY],
+        [box.maxX, box.maxY],
+        [box.minX, box.maxY],
+        [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2],
+      ] as const) {
         const s = stretchAt(map, u, v);
         if (Math.abs(Math.log(s)) > Math.abs(Math.log(stretch))) stretch = s;
       }
@@ -105,7 +128,9 @@ export function createPieceLayer(lay: LayMap, surface: Surface): PieceLayer {
   };
 
   return {
-    lay, surface, layAt,
+    lay,
+    surface,
+    layAt,
     layPiece(rings, place, closed, [ax, ay], [fu, fv], byLetter = lay.byLetter) {
       if (lay.plain) return { rings: mapRings(rings, { ...place, e: place.e + ax, f: place.f + ay }), stretch: 1, facing: 1, lands: true };
       if (!byLetter) return bend(mapRings(rings, place), closed, about(ax, ay), straightAt(ax, ay));

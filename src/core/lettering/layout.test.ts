@@ -6,8 +6,15 @@ import { readSvgFont } from './svgFont';
 
 /** A font of squares: every letter is 10 wide and 10 tall, a space 5 wide. */
 const data: StrokeFontData = {
-  format: 'hobel-stroke-font', version: 1, family: 'Squares', credit: '', unitsPerEm: 20, capHeight: 10,
-  glyphs: [...'ABCDEFGHIJKLMNOPQRSTUVWXYZ'].map((char) => ({ char, advance: 10, strokes: [[0, 0, 8, 0, 8, 10, 0, 10, 0, 0]] })).concat([{ char: ' ', advance: 5, strokes: [] }]),
+  format: 'hobel-stroke-font',
+  version: 1,
+  family: 'Squares',
+  credit: '',
+  unitsPerEm: 20,
+  capHeight: 10,
+  glyphs: [...'ABCDEFGHIJKLMNOPQRSTUVWXYZ']
+    .map((char) => ({ char, advance: 10, strokes: [[0, 0, 8, 0, 8, 10, 0, 10, 0, 0]] }))
+    .concat([{ char: ' ', advance: 5, strokes: [] }]),
 };
 const squares = createStrokeTypeface('squares', data);
 const face = { ...createInscription('i', '', 'squares', 0), heightMm: 10 };
@@ -30,7 +37,12 @@ describe('computeLayout', () => {
   it('breaks lines at spaces, keeps long words whole, and drops the space at the break', () => {
     const rows = (text: string, wrapMm: number) => {
       const l = lay(text, { wrapMm });
-      return Array.from({ length: l.lineCount }, (_, r) => l.glyphs.filter((g) => g.row === r).map((g) => g.char).join(''));
+      return Array.from({ length: l.lineCount }, (_, r) =>
+        l.glyphs
+          .filter((g) => g.row === r)
+          .map((g) => g.char)
+          .join(''),
+      );
     };
     expect(rows('AB CD EF', 46)).toEqual(['AB CD', 'EF']);
     expect(rows('AB CD EF', 1000)).toEqual(['AB CD EF']);
@@ -42,7 +54,12 @@ describe('computeLayout', () => {
     const l = lay('AB CD EF', { wrapMm: 46 });
     expect(l).toMatchObject({ gaps: [4, 1], spaces: [1, 0], goesOn: [true, false] });
   });
-  it('keeps clusters in the whole text over lines', () => expect(lay('A\nB C').glyphs.filter((g) => g.char !== ' ').map((g) => g.cluster)).toEqual([0, 2, 4]));
+  it('keeps clusters in the whole text over lines', () =>
+    expect(
+      lay('A\nB C')
+        .glyphs.filter((g) => g.char !== ' ')
+        .map((g) => g.cluster),
+    ).toEqual([0, 2, 4]));
   it('names what is missing and goes on without it', () => {
     const l = lay('AéB');
     expect(l.missing).toEqual(['é']);
@@ -55,16 +72,31 @@ describe('computeLayout', () => {
 });
 
 describe('readSvgFont', () => {
-  const font = (glyphs: string) => `<svg xmlns="http://www.w3.org/2000/svg"><defs><font horiz-adv-x="500"><font-face font-family="Mine" units-per-em="1000"/>${glyphs}</font></defs></svg>`;
+  const font = (glyphs: string) =>
+    `<svg xmlns="http://www.w3.org/2000/svg"><defs><font horiz-adv-x="500"><font-face font-family="Mine" units-per-em="1000"/>${glyphs}</font></defs></svg>`;
   it('reads open lines, curves and advances, and the height of capitals', () => {
-    const read = readSvgFont(font('<glyph unicode="H" horiz-adv-x="600" d="M0 0V700M400 0V700M0 350H400"/><glyph unicode="&#xe9;" d="M0 0C100 0 100 100 0 100"/><glyph unicode="ff" d="M0 0H1"/>'), 'x');
+    const read = readSvgFont(
+      font(
+        '<glyph unicode="H" horiz-adv-x="600" d="M0 0V700M400 0V700M0 350H400"/><glyph unicode="&#xe9;" d="M0 0C100 0 100 100 0 100"/><glyph unicode="ff" d="M0 0H1"/>',
+      ),
+      'x',
+    );
     if (!read.ok) throw new Error(read.error.kind);
     expect(read.value).toMatchObject({ family: 'Mine', unitsPerEm: 1000, capHeight: 700 });
-    expect(read.value.glyphs.map((g) => [g.char, g.advance])).toEqual([['H', 600], ['é', 500]]);
+    expect(read.value.glyphs.map((g) => [g.char, g.advance])).toEqual([
+      ['H', 600],
+      ['é', 500],
+    ]);
     expect(read.value.glyphs[0]!.strokes).toHaveLength(3);
     expect(read.value.glyphs[1]!.strokes[0]!.length).toBeGreaterThan(8);
   });
-  it.each([['no XML', '<', 'fontNotRecognised'], ['no font', '<svg/>', 'fontNotRecognised'], ['no letters', font(''), 'fontEmpty'], ['letters without lines', font('<glyph unicode="A"/>'), 'fontEmpty'], ['no size', font('').replace('1000', '0'), 'fontNotRecognised']])('refuses %s', (_, text, kind) => {
+  it.each([
+    ['no XML', '<', 'fontNotRecognised'],
+    ['no font', '<svg/>', 'fontNotRecognised'],
+    ['no letters', font(''), 'fontEmpty'],
+    ['letters without lines', font('<glyph unicode="A"/>'), 'fontEmpty'],
+    ['no size', font('').replace('1000', '0'), 'fontNotRecognised'],
+  ])('refuses %s', (_, text, kind) => {
     const read = readSvgFont(text, 'x');
     expect(!read.ok && read.error.kind).toBe(kind);
   });

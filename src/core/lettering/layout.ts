@@ -27,7 +27,13 @@ export interface LayoutOptions {
   extraSpaceMm: (row: number) => number;
 }
 
-export const PLAIN_LAYOUT: LayoutOptions = { wordSpacingMm: 0, lineSpacingRatio: 1.3, wrapMm: null, extraGapMm: () => 0, extraSpaceMm: () => 0 };
+export const PLAIN_LAYOUT: LayoutOptions = {
+  wordSpacingMm: 0,
+  lineSpacingRatio: 1.3,
+  wrapMm: null,
+  extraGapMm: () => 0,
+  extraSpaceMm: () => 0,
+};
 
 export interface Layout {
   glyphs: PlacedGlyph[];
@@ -80,11 +86,14 @@ export function computeLayout(source: string, face: Face, typeface: Typeface, fa
   const leadingMm = style.scale * typeface.unitsPerEm * options.lineSpacingRatio;
   const gapMm = face.letterSpacingMm + (face.letterSpacingPercent / 100) * capHeightMm;
   const layout: Layout = { glyphs: [], missing: [], fallbacks: [], lineCount: 0, goesOn: [], gaps: [], spaces: [], leadingMm, capHeightMm };
-  const missing = new Set<string>(), fallbacks = new Set<string>();
+  const missing = new Set<string>(),
+    fallbacks = new Set<string>();
 
   const setRow = (line: string, lineStart: number, goesOn: boolean): void => {
     const row = layout.lineCount++;
-    let x = 0, gaps = 0, spaces = 0;
+    let x = 0,
+      gaps = 0,
+      spaces = 0;
     let previous: ShapedGlyph | null = null;
     for (const g of typeface.shapeLine(line, face)) {
       const char = charAt(line, g.cluster);
@@ -94,7 +103,9 @@ export function computeLayout(source: string, face: Face, typeface: Typeface, fa
         gaps++;
       }
       const parts: { typeface: Typeface; style: GlyphStyle; glyphs: ShapedGlyph[] } =
-        g.glyph !== 0 || !fallback ? { typeface, style, glyphs: [g] } : { typeface: fallback, style: fallbackStyle, glyphs: fallback.shapeLine(char, face) };
+        g.glyph !== 0 || !fallback
+          ? { typeface, style, glyphs: [g] }
+          : { typeface: fallback, style: fallbackStyle, glyphs: fallback.shapeLine(char, face) };
       for (const part of parts.glyphs) {
         const unit = parts.style.scale * parts.style.widthRatio;
         const advanceMm = part.advance * unit;
@@ -103,8 +114,15 @@ export function computeLayout(source: string, face: Face, typeface: Typeface, fa
         } else {
           if (parts.typeface !== typeface) fallbacks.add(char);
           layout.glyphs.push({
-            typeface: parts.typeface, style: parts.style, glyph: part.glyph, cluster: lineStart + g.cluster, char, row,
-            xMm: x + part.offsetX * unit, yMm: -row * leadingMm + part.offsetY * parts.style.scale, advanceMm,
+            typeface: parts.typeface,
+            style: parts.style,
+            glyph: part.glyph,
+            cluster: lineStart + g.cluster,
+            char,
+            row,
+            xMm: x + part.offsetX * unit,
+            yMm: -row * leadingMm + part.offsetY * parts.style.scale,
+            advanceMm,
           });
         }
         x += advanceMm;
@@ -137,11 +155,22 @@ export function computeLayout(source: string, face: Face, typeface: Typeface, fa
 }
 
 /** Where a line is broken so that no part is longer than the width: after the last space that fits. A long word stays whole. */
-function findBreaks(line: string, typeface: Typeface, face: Face, style: GlyphStyle, gapMm: number, wordSpacingMm: number, widthMm: number): number[] {
+function findBreaks(
+  line: string,
+  typeface: Typeface,
+  face: Face,
+  style: GlyphStyle,
+  gapMm: number,
+  wordSpacingMm: number,
+  widthMm: number,
+): number[] {
   const advance = new Float64Array(line.length + 1);
-  for (const g of typeface.shapeLine(line, face)) advance[g.cluster]! += g.advance * style.scale * style.widthRatio + (g.advance > 0 ? gapMm : 0);
+  for (const g of typeface.shapeLine(line, face))
+    advance[g.cluster]! += g.advance * style.scale * style.widthRatio + (g.advance > 0 ? gapMm : 0);
   const breaks: number[] = [];
-  let start = 0, width = 0, space = -1;
+  let start = 0,
+    width = 0,
+    space = -1;
   for (let i = 0; i < line.length; i++) {
     if (line[i] === ' ') space = i;
     width += advance[i]! + (line[i] === ' ' ? wordSpacingMm : 0);

@@ -22,9 +22,12 @@ const COLLISION_MM2 = 1e-3;
 /** Where the ink's left end comes to stand along the curve, mm. */
 export function findStartMm(curve: Curve, onGuide: OnGuide, widthMm: number): number {
   switch (onGuide.from) {
-    case 'start': return onGuide.distanceMm;
-    case 'middle': return (curve.lengthMm - widthMm) / 2 + onGuide.distanceMm;
-    case 'end': return curve.lengthMm - widthMm - onGuide.distanceMm;
+    case 'start':
+      return onGuide.distanceMm;
+    case 'middle':
+      return (curve.lengthMm - widthMm) / 2 + onGuide.distanceMm;
+    case 'end':
+      return curve.lengthMm - widthMm - onGuide.distanceMm;
   }
 }
 
@@ -36,12 +39,20 @@ export function findStartMm(curve: Curve, onGuide: OnGuide, widthMm: number): nu
  * @param top A second guide that the tops of the capitals follow; letters are then bent between the two.
  * O(vertices).
  */
-export function layOnGuide(setting: Setting, bottom: Curve, top: Curve | null, onGuide: OnGuide, mirrored: boolean, layer: PieceLayer): GuideLetters {
+export function layOnGuide(
+  setting: Setting,
+  bottom: Curve,
+  top: Curve | null,
+  onGuide: OnGuide,
+  mirrored: boolean,
+  layer: PieceLayer,
+): GuideLetters {
   const curve = onGuide.reversed ? reverseCurve(bottom) : bottom;
   const upper = top && onGuide.reversed ? reverseCurve(top) : top;
   const startMm = findStartMm(curve, onGuide, setting.widthMm);
   const base = onGuide.side === 'above' ? onGuide.offsetMm : -(setting.capHeightMm + onGuide.offsetMm);
-  const at = new Float64Array(4), up = new Float64Array(4);
+  const at = new Float64Array(4),
+    up = new Float64Array(4);
   const flip = mirrored ? -1 : 1;
   const across = (u: number): number => (mirrored ? setting.widthMm - u : u);
   const { lay, surface } = layer;
@@ -51,7 +62,8 @@ export function layOnGuide(setting: Setting, bottom: Curve, top: Curve | null, o
     if (lay.plain) return [at[2]!, at[3]!];
     surface.metricInto(at[0]!, at[1]!, metric);
     const [e, f, h] = [metric[0]!, metric[1]!, metric[2]!];
-    const c = (e * at[2]! + f * at[3]!) / Math.sqrt(e), s = (Math.sqrt(Math.max(0, e * h - f * f)) * at[3]!) / Math.sqrt(e);
+    const c = (e * at[2]! + f * at[3]!) / Math.sqrt(e),
+      s = (Math.sqrt(Math.max(0, e * h - f * f)) * at[3]!) / Math.sqrt(e);
     const length = Math.hypot(c, s) || 1;
     return [c / length, s / length];
   };
@@ -59,47 +71,63 @@ export function layOnGuide(setting: Setting, bottom: Curve, top: Curve | null, o
   const placed = setting.glyphs.map((g): LaidPiece => {
     const closed = g.typeface.kind === 'outline';
     if (isEmptyBox(g.box)) return whole(packRings([]));
-    if (onGuide.letters === 'bent' || upper) return whole(bendRings(g.shape.rings, g.xMm, g.yMm, closed, (u, v, out) => {
-      const s = startMm + across(u);
-      curve.at(s, at);
-      if (upper) {
-        upper.at((s / curve.lengthMm) * upper.lengthMm, up);
-        const share = v / setting.capHeightMm;
-        out[0] = at[0]! + share * (up[0]! - at[0]!);
-        out[1] = at[1]! + share * (up[1]! - at[1]!);
-      } else if (lay.plain) {
-        out[0] = at[0]! - (base + v) * at[3]!;
-        out[1] = at[1]! + (base + v) * at[2]!;
-      } else {
-        const [c, d] = direction();
-        surface.expInto(at[0]!, at[1]!, -(base + v) * d, (base + v) * c, out);
-      }
-    }));
+    if (onGuide.letters === 'bent' || upper)
+      return whole(
+        bendRings(g.shape.rings, g.xMm, g.yMm, closed, (u, v, out) => {
+          const s = startMm + across(u);
+          curve.at(s, at);
+          if (upper) {
+            upper.at((s / curve.lengthMm) * upper.lengthMm, up);
+            const share = v / setting.capHeightMm;
+            out[0] = at[0]! + share * (up[0]! - at[0]!);
+            out[1] = at[1]! + share * (up[1]! - at[1]!);
+          } else if (lay.plain) {
+            out[0] = at[0]! - (base + v) * at[3]!;
+            out[1] = at[1]! + (base + v) * at[2]!;
+          } else {
+            const [c, d] = direction();
+            surface.expInto(at[0]!, at[1]!, -(base + v) * d, (base + v) * c, out);
+          }
+        }),
+      );
     // Marks go with the letter they stand on: both turn about the middle of the same cluster.
     const middle = middleOf(setting.glyphs, g);
     curve.at(startMm + across(middle), at);
     const run = direction();
     const [tx, ty] = onGuide.letters === 'upright' ? [1, 0] : run;
     const lift = onGuide.letters === 'upright' ? base + setting.capHeightMm / 2 : base;
-    const px = -lift * run[1], py = lift * run[0];
+    const px = -lift * run[1],
+      py = lift * run[0];
     const dv = onGuide.letters === 'upright' ? -setting.capHeightMm / 2 : 0;
     const du = g.xMm - middle;
     const m: Affine = {
-      a: tx * flip, b: ty * flip, c: -ty, d: tx,
+      a: tx * flip,
+      b: ty * flip,
+      c: -ty,
+      d: tx,
       e: px + tx * flip * du - ty * (g.yMm + dv),
       f: py + ty * flip * du + tx * (g.yMm + dv),
     };
     return layer.layAt(g.shape.rings, m, closed, at[0]!, at[1]!);
   });
-  const overMm = curve.closed ? Math.max(0, setting.widthMm - curve.lengthMm) : Math.max(0, -startMm, startMm + setting.widthMm - curve.lengthMm);
-  return { placed, overMm, collisions: findCollisions(setting.glyphs, placed.map((p) => p.rings)) };
+  const overMm = curve.closed
+    ? Math.max(0, setting.widthMm - curve.lengthMm)
+    : Math.max(0, -startMm, startMm + setting.widthMm - curve.lengthMm);
+  return {
+    placed,
+    overMm,
+    collisions: findCollisions(
+      setting.glyphs,
+      placed.map((p) => p.rings),
+    ),
+  };
 }
 
 const whole = (rings: Rings): LaidPiece => ({ rings, stretch: 1, facing: 1, lands: true });
 
 /** Middle of a letter's advance; a mark has that of the letter it stands on. */
 export function middleOf(glyphs: readonly SetGlyph[], g: SetGlyph): number {
-  const base = g.advanceMm > 0 ? g : glyphs.find((o) => o.cluster === g.cluster && o.advanceMm > 0) ?? g;
+  const base = g.advanceMm > 0 ? g : (glyphs.find((o) => o.cluster === g.cluster && o.advanceMm > 0) ?? g);
   return base.xMm + base.advanceMm / 2;
 }
 

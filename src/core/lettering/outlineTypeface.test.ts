@@ -18,7 +18,8 @@ beforeAll(async () => {
 const width = (t: Typeface, text: string, options = plain) => t.shapeLine(text, options).reduce((sum, g) => sum + g.advance, 0);
 
 describe('createOutlineTypeface', () => {
-  it('kerns, and does not where it is told not to', () => expect(width(sans, 'AVAVA')).toBeLessThan(width(sans, 'AVAVA', { ...plain, kerning: false })));
+  it('kerns, and does not where it is told not to', () =>
+    expect(width(sans, 'AVAVA')).toBeLessThan(width(sans, 'AVAVA', { ...plain, kerning: false })));
 
   it('joins ligatures, and does not where it is told not to', () => {
     expect(sans.shapeLine('ffi', plain).length).toBeLessThan(3);
@@ -44,7 +45,8 @@ describe('createOutlineTypeface', () => {
     expect(width(sans, 'x\u0304')).toBe(width(sans, 'x'));
   });
 
-  it('gives glyph 0 for what the font has not got', () => expect(sans.shapeLine('A🐟', plain).map((g) => g.glyph === 0)).toEqual([false, true]));
+  it('gives glyph 0 for what the font has not got', () =>
+    expect(sans.shapeLine('A🐟', plain).map((g) => g.glyph === 0)).toEqual([false, true]));
 
   it('reads the height of capitals from the font: H of DejaVu Sans stands 1493 of 2048', () => {
     // Source: OS/2.sCapHeight and the outline of H in the shipped file.
@@ -59,7 +61,9 @@ describe('broken and hostile font files', () => {
     return made.ok ? 'ok' : made.error.kind;
   };
   it.each([
-    ['empty', new Uint8Array(0)], ['one byte', new Uint8Array(1)], ['zeros', new Uint8Array(4096)],
+    ['empty', new Uint8Array(0)],
+    ['one byte', new Uint8Array(1)],
+    ['zeros', new Uint8Array(4096)],
     ['text', new TextEncoder().encode('this is not a font at all, whatever its name says')],
     ['an image', new Uint8Array([0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10, 0, 0, 0, 13, 73])],
   ])('refuses %s', (_, data) => expect(kindOf(data)).toBe('fontNotRecognised'));

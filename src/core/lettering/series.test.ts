@@ -38,15 +38,31 @@ describe('computeMarks', () => {
   });
 
   it('labels every k marks, in a format or from a list, and skips some', () => {
-    expect(computeMarks(series({ labels: labels({ every: 5 }) })).map((m) => m.label).filter(Boolean)).toEqual(['0', '5', '10']);
-    expect(computeMarks(series({ labels: labels({ every: 5, skip: [5] }) })).map((m) => m.label).filter(Boolean)).toEqual(['0', '10']);
-    expect(computeMarks(series({ labels: labels({ every: 5, list: ['JAN', 'FEB', 'MAR'] }) })).map((m) => m.label).filter(Boolean)).toEqual(['JAN', 'FEB', 'MAR']);
+    expect(
+      computeMarks(series({ labels: labels({ every: 5 }) }))
+        .map((m) => m.label)
+        .filter(Boolean),
+    ).toEqual(['0', '5', '10']);
+    expect(
+      computeMarks(series({ labels: labels({ every: 5, skip: [5] }) }))
+        .map((m) => m.label)
+        .filter(Boolean),
+    ).toEqual(['0', '10']);
+    expect(
+      computeMarks(series({ labels: labels({ every: 5, list: ['JAN', 'FEB', 'MAR'] }) }))
+        .map((m) => m.label)
+        .filter(Boolean),
+    ).toEqual(['JAN', 'FEB', 'MAR']);
     expect(formatLabel(series({ labels: labels({ decimals: 1, plus: true, prefix: '~', suffix: ' m' }) }), 2.25)).toMatch(/^~\+2\.[23] m$/);
     expect(formatLabel(series({ labels: labels({ plus: true }) }), -0.2)).toBe('0');
   });
 
   it('follows a table between its values, and leaves out what lies beyond it', () => {
-    const table = [{ value: 0, share: 0 }, { value: 4, share: 0.5 }, { value: 10, share: 1 }];
+    const table = [
+      { value: 0, share: 0 },
+      { value: 4, share: 0.5 },
+      { value: 10, share: 1 },
+    ];
     const marks = computeMarks(series({ table }));
     expect(marks.find((m) => m.value === 2)!.share).toBeCloseTo(0.25, 12);
     expect(marks.find((m) => m.value === 7)!.share).toBeCloseTo(0.75, 12);
@@ -64,13 +80,18 @@ describe('computeSeries', () => {
   const points = (xy: ArrayLike<number>) => Array.from({ length: xy.length / 2 }, (_, i) => [xy[2 * i]!, xy[2 * i + 1]!] as const);
 
   it('sets a dial’s marks on its circle, towards the side asked for', () => {
-    const radii = (marksTo: 'left' | 'right') => points(draw({ shape: 'dial', radiusMm: 15, from: 0, to: 360, step: 10, marksTo, at: { xMm: 0, turnDeg: 0 } }).strokes.flatMap((m) => m.xy)).map(([x, y]) => Math.hypot(x, y));
+    const radii = (marksTo: 'left' | 'right') =>
+      points(
+        draw({ shape: 'dial', radiusMm: 15, from: 0, to: 360, step: 10, marksTo, at: { xMm: 0, turnDeg: 0 } }).strokes.flatMap((m) => m.xy),
+      ).map(([x, y]) => Math.hypot(x, y));
     expect(Math.max(...radii('left'))).toBeCloseTo(15, 9);
     expect(Math.min(...radii('right'))).toBeCloseTo(15, 9);
   });
 
   it('runs round the blank by degrees', () => {
-    const ys = points(draw({ shape: 'round', from: 0, to: 90, step: 10, spanDeg: 90, at: { xMm: 0, turnDeg: 0 } }).strokes.flatMap((m) => m.xy)).map(([, y]) => y);
+    const ys = points(
+      draw({ shape: 'round', from: 0, to: 90, step: 10, spanDeg: 90, at: { xMm: 0, turnDeg: 0 } }).strokes.flatMap((m) => m.xy),
+    ).map(([, y]) => y);
     expect(Math.max(...ys)).toBeCloseTo((Math.PI / 2) * 20, 9);
   });
 
@@ -79,12 +100,23 @@ describe('computeSeries', () => {
     expect(areas).toHaveLength(8);
     expect(strokes).toHaveLength(3);
     const r = areas[0]!.xy;
-    expect(r[0]! * r[3]! - r[2]! * r[1]! + (r[2]! * r[5]! - r[4]! * r[3]!) + (r[4]! * r[7]! - r[6]! * r[5]!) + (r[6]! * r[1]! - r[0]! * r[7]!)).toBeCloseTo(2 * 0.4, 9);
+    expect(
+      r[0]! * r[3]! - r[2]! * r[1]! + (r[2]! * r[5]! - r[4]! * r[3]!) + (r[4]! * r[7]! - r[6]! * r[5]!) + (r[6]! * r[1]! - r[0]! * r[7]!),
+    ).toBeCloseTo(2 * 0.4, 9);
   });
 
   it('keeps labels clear of the marks by the gap, however they are turned', () => {
     for (const turn of ['upright', 'radial', 'tangential'] as const) {
-      const shapes = draw({ shape: 'dial', radiusMm: 30, from: 0, to: 12, step: 1, marksTo: 'right', at: { xMm: 0, turnDeg: 0 }, labels: labels({ every: 1, side: 'right', gapMm: 1, turn }) });
+      const shapes = draw({
+        shape: 'dial',
+        radiusMm: 30,
+        from: 0,
+        to: 12,
+        step: 1,
+        marksTo: 'right',
+        at: { xMm: 0, turnDeg: 0 },
+        labels: labels({ every: 1, side: 'right', gapMm: 1, turn }),
+      });
       const least = Math.min(...shapes.labels.flatMap((l) => points(mapRings(l.shape, l.place).xy).map(([x, y]) => Math.hypot(x, y))));
       expect(least).toBeGreaterThan(turn === 'upright' ? 33.2 : 34.5);
     }

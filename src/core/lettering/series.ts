@@ -51,7 +51,7 @@ export function computeMarks(s: SeriesInscription): SeriesMark[] {
     const wantsLabel = s.labels.every > 0 && k % s.labels.every === 0;
     const skipped = s.labels.skip.some((v) => Math.abs(v - value) < STEP_SLACK * Math.max(1, Math.abs(v)));
     const list = s.labels.list;
-    const label = !wantsLabel || skipped ? null : list.length ? list[labelled] ?? null : formatLabel(s, value);
+    const label = !wantsLabel || skipped ? null : list.length ? (list[labelled] ?? null) : formatLabel(s, value);
     if (wantsLabel) labelled++;
     if (share === null || (!shape && label === null)) continue;
     marks.push({ index: k, value, share, lengthMm: shape?.lengthMm ?? 0, widthMm: shape?.widthMm ?? 0, label });
@@ -63,12 +63,14 @@ export function computeMarks(s: SeriesInscription): SeriesMark[] {
 function findShare(table: readonly { value: number; share: number }[], value: number): number | null {
   const slack = STEP_SLACK * Math.max(1, Math.abs(value));
   if (value < table[0]!.value - slack || value > table[table.length - 1]!.value + slack) return null;
-  let lo = 0, hi = table.length - 1;
+  let lo = 0,
+    hi = table.length - 1;
   while (hi - lo > 1) {
     const mid = (lo + hi) >> 1;
     if (table[mid]!.value <= value) lo = mid;
     else hi = mid;
   }
-  const a = table[lo]!, b = table[hi]!;
+  const a = table[lo]!,
+    b = table[hi]!;
   return b.value === a.value ? a.share : a.share + ((value - a.value) / (b.value - a.value)) * (b.share - a.share);
 }

@@ -39,7 +39,15 @@ interface Frame {
  * @param xMm Plane place of the series.
  * @returns Null if it would have more marks than `maxMarks`. O(marks + glyphs).
  */
-export function computeSeries(s: SeriesInscription, typeface: Typeface, cache: GlyphCache, mmPerRad: number, xMm: number, yMm: number, maxMarks: number): SeriesShapes | null {
+export function computeSeries(
+  s: SeriesInscription,
+  typeface: Typeface,
+  cache: GlyphCache,
+  mmPerRad: number,
+  xMm: number,
+  yMm: number,
+  maxMarks: number,
+): SeriesShapes | null {
   if (!(countMarks(s) <= maxMarks)) return null;
   const marks = computeMarks(s);
   const turn = (s.rotationDeg * Math.PI) / 180;
@@ -55,48 +63,76 @@ export function computeSeries(s: SeriesInscription, typeface: Typeface, cache: G
     const sense = Math.sign(span) || 1;
     return { x: xMm + span * share * dx, y: yMm + span * share * dy, tx: sense * dx, ty: sense * dy };
   };
-  const areas: SeriesShapes['areas'] = [], strokes: SeriesShapes['strokes'] = [];
+  const areas: SeriesShapes['areas'] = [],
+    strokes: SeriesShapes['strokes'] = [];
   const labels: SeriesShapes['labels'] = [];
   const missing = new Set<string>();
   const settings = new Map<string, Setting>();
-  const longest = Math.max(s.minor.every > 0 ? s.minor.lengthMm : 0, s.middle.every > 0 ? s.middle.lengthMm : 0, s.major.every > 0 ? s.major.lengthMm : 0);
+  const longest = Math.max(
+    s.minor.every > 0 ? s.minor.lengthMm : 0,
+    s.middle.every > 0 ? s.middle.lengthMm : 0,
+    s.major.every > 0 ? s.major.lengthMm : 0,
+  );
   const reach = (side: 1 | -1): number => (s.marksTo === 'both' ? longest / 2 : (s.marksTo === 'left' ? 1 : -1) === side ? longest : 0);
 
   for (const mark of marks) {
     const f = frameAt(mark.share);
     const foot = [f.x, f.y] as const;
     // Left of the direction of the scale, seen from outside; a mirror swaps the sides.
-    const nx = -f.ty * flip, ny = f.tx * flip;
+    const nx = -f.ty * flip,
+      ny = f.tx * flip;
     if (mark.lengthMm > 0) {
-      const [from, to] = s.marksTo === 'both' ? [-mark.lengthMm / 2, mark.lengthMm / 2] : s.marksTo === 'left' ? [0, mark.lengthMm] : [0, -mark.lengthMm];
+      const [from, to] =
+        s.marksTo === 'both' ? [-mark.lengthMm / 2, mark.lengthMm / 2] : s.marksTo === 'left' ? [0, mark.lengthMm] : [0, -mark.lengthMm];
       if (mark.widthMm > 0) {
         const h = mark.widthMm / 2;
-        areas.push({ xy: toCounterClockwise([[-h, from], [h, from], [h, to], [-h, to]].flatMap(([u, v]) => [f.x + u! * f.tx + v! * nx, f.y + u! * f.ty + v! * ny])), foot });
+        areas.push({
+          xy: toCounterClockwise(
+            [
+              [-h, from],
+              [h, from],
+              [h, to],
+              [-h, to],
+            ].flatMap(([u, v]) => [f.x + u! * f.tx + v! * nx, f.y + u! * f.ty + v! * ny]),
+          ),
+          foot,
+        });
       } else strokes.push({ xy: [f.x + from * nx, f.y + from * ny, f.x + to * nx, f.y + to * ny], foot });
     }
     if (mark.label === null || mark.label === '') continue;
     let setting = settings.get(mark.label);
     if (!setting) {
-      setting = computeSetting(mark.label, { ...s, fit: { to: 'none' }, justify: 'centre', wordSpacingMm: 0, lineSpacingRatio: 1.3 }, { typeface, fallback: null, cache, targetMm: null });
+      setting = computeSetting(
+        mark.label,
+        { ...s, fit: { to: 'none' }, justify: 'centre', wordSpacingMm: 0, lineSpacingRatio: 1.3 },
+        { typeface, fallback: null, cache, targetMm: null },
+      );
       settings.set(mark.label, setting);
     }
     setting.missing.forEach((c) => missing.add(c));
     const side = s.labels.side === 'left' ? 1 : -1;
     const [rx, ry] = readingDirection(s, f, side * nx, side * ny, turn);
-    const w = setting.widthMm, h = setting.capHeightMm;
+    const w = setting.widthMm,
+      h = setting.capHeightMm;
     // Half of the label's box in the direction away from the scale.
     const half = Math.abs(rx * nx + ry * ny) * (w / 2) + Math.abs(-ry * nx + rx * ny) * (h / 2);
     const away = side * (reach(side) + s.labels.gapMm + half);
-    const cx = f.x + away * nx, cy = f.y + away * ny;
+    const cx = f.x + away * nx,
+      cy = f.y + away * ny;
     for (const g of setting.glyphs) {
-      const du = g.xMm - w / 2, dv = g.yMm - h / 2;
+      const du = g.xMm - w / 2,
+        dv = g.yMm - h / 2;
       const m: Affine = { a: rx * flip, b: ry * flip, c: -ry, d: rx, e: cx + rx * flip * du - ry * dv, f: cy + ry * flip * du + rx * dv };
       labels.push({ char: g.char, shape: g.shape.rings, place: m, closed: g.typeface.kind === 'outline', foot });
     }
   }
   const [a, b] = [frameAt(0), frameAt(1)];
   return {
-    areas, strokes, labels, missing: [...missing], marks,
+    areas,
+    strokes,
+    labels,
+    missing: [...missing],
+    marks,
     ends: Float64Array.from([a.x, a.y, a.tx, a.ty, b.x, b.y, b.tx, b.ty]),
   };
 }
@@ -104,9 +140,12 @@ export function computeSeries(s: SeriesInscription, typeface: Typeface, cache: G
 /** Unit direction in which a label is read. */
 function readingDirection(s: SeriesInscription, f: Frame, ox: number, oy: number, turn: number): [number, number] {
   switch (s.labels.turn) {
-    case 'tangential': return [f.tx, f.ty];
-    case 'radial': return [ox, oy];
-    case 'upright': return s.shape === 'along' ? [f.tx, f.ty] : s.shape === 'round' ? [Math.cos(turn), Math.sin(turn)] : [1, 0];
+    case 'tangential':
+      return [f.tx, f.ty];
+    case 'radial':
+      return [ox, oy];
+    case 'upright':
+      return s.shape === 'along' ? [f.tx, f.ty] : s.shape === 'round' ? [Math.cos(turn), Math.sin(turn)] : [1, 0];
   }
 }
 

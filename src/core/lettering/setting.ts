@@ -59,23 +59,42 @@ export function computeSetting(text: string, wording: Wording, context: SettingC
   }
   const target = context.targetMm;
   if (target === null || !(plain.widthMm > 0) || !('by' in fit)) return plain;
-  return fit.by === 'scale' ? setOnce(text, wording, context, target / plain.widthMm, null, null) : setOnce(text, wording, context, 1, null, target);
+  return fit.by === 'scale'
+    ? setOnce(text, wording, context, target / plain.widthMm, null, null)
+    : setOnce(text, wording, context, 1, null, target);
 }
 
-function setOnce(text: string, wording: Wording, context: SettingContext, scale: number, wrapMm: number | null, spreadMm: number | null): Setting {
+function setOnce(
+  text: string,
+  wording: Wording,
+  context: SettingContext,
+  scale: number,
+  wrapMm: number | null,
+  spreadMm: number | null,
+): Setting {
   const { typeface, fallback, cache } = context;
-  const face = scale === 1 ? wording : {
-    ...wording, heightMm: wording.heightMm * scale, letterSpacingMm: wording.letterSpacingMm * scale, weightMm: wording.weightMm * scale,
-  };
+  const face =
+    scale === 1
+      ? wording
+      : {
+          ...wording,
+          heightMm: wording.heightMm * scale,
+          letterSpacingMm: wording.letterSpacingMm * scale,
+          weightMm: wording.weightMm * scale,
+        };
   const options: LayoutOptions = {
-    wordSpacingMm: wording.wordSpacingMm * scale, lineSpacingRatio: wording.lineSpacingRatio, wrapMm, extraGapMm: () => 0, extraSpaceMm: () => 0,
+    wordSpacingMm: wording.wordSpacingMm * scale,
+    lineSpacingRatio: wording.lineSpacingRatio,
+    wrapMm,
+    extraGapMm: () => 0,
+    extraSpaceMm: () => 0,
   };
   let layout = computeLayout(text, face, typeface, fallback, options);
   let rows = measure(layout, cache);
   const widest = Math.max(0, ...rows.map((r) => r.width));
   const full = wording.justify === 'full';
   if (spreadMm !== null || full) {
-    const target = spreadMm ?? (wrapMm ?? widest);
+    const target = spreadMm ?? wrapMm ?? widest;
     // Spacing goes between letters when a length is asked for, and between words when lines are made equally long.
     const stretched = (row: number): boolean => (spreadMm !== null ? true : !(wrapMm !== null && !layout.goesOn[row]));
     const missing = rows.map((r, row) => (r.width > 0 && stretched(row) ? target - r.width : 0));
@@ -97,8 +116,14 @@ function setOnce(text: string, wording: Wording, context: SettingContext, scale:
     return { ...g, xMm: x, shape, box: isEmptyBox(shape.box) ? EMPTY_BOX : moveBox(shape.box, x, g.yMm) };
   });
   return {
-    glyphs, missing: layout.missing, fallbacks: layout.fallbacks, widthMm: width, capHeightMm: layout.capHeightMm,
-    leadingMm: layout.leadingMm, lineCount: layout.lineCount, scale,
+    glyphs,
+    missing: layout.missing,
+    fallbacks: layout.fallbacks,
+    widthMm: width,
+    capHeightMm: layout.capHeightMm,
+    leadingMm: layout.leadingMm,
+    lineCount: layout.lineCount,
+    scale,
   };
 }
 

@@ -29,7 +29,13 @@ function findAll(node: unknown, name: string, out: Node[] = [], depth = 0): Node
 export function readSvgFont(text: string, name: string): Result<StrokeFontData, FontError> {
   let document: unknown;
   try {
-    document = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '', parseAttributeValue: false, processEntities: true, htmlEntities: true }).parse(text);
+    document = new XMLParser({
+      ignoreAttributes: false,
+      attributeNamePrefix: '',
+      parseAttributeValue: false,
+      processEntities: true,
+      htmlEntities: true,
+    }).parse(text);
   } catch {
     return err({ kind: 'fontNotRecognised', name });
   }
@@ -50,25 +56,38 @@ export function readSvgFont(text: string, name: string): Result<StrokeFontData, 
       if (stroke.length >= 4 && stroke.every(Number.isFinite)) strokes.push(stroke);
       stroke = [];
     };
-    svgpath(String(glyph.d ?? '')).abs().unarc().unshort().iterate(([type, ...v], _i, x, y) => {
-      const n = v as number[];
-      if (type === 'M') {
-        finish();
-        stroke = [n[0]!, n[1]!];
-      } else if (type === 'L') stroke.push(n[0]!, n[1]!);
-      else if (type === 'H') stroke.push(n[0]!, y);
-      else if (type === 'V') stroke.push(x, n[0]!);
-      else if (type === 'C') flattenCubic(stroke, [x, y, ...n], tolerance);
-      else if (type === 'Q') flattenQuadratic(stroke, [x, y, ...n], tolerance);
-      else if (type === 'Z' && stroke.length >= 4) stroke.push(stroke[0]!, stroke[1]!);
-    });
+    svgpath(String(glyph.d ?? ''))
+      .abs()
+      .unarc()
+      .unshort()
+      .iterate(([type, ...v], _i, x, y) => {
+        const n = v as number[];
+        if (type === 'M') {
+          finish();
+          stroke = [n[0]!, n[1]!];
+        } else if (type === 'L') stroke.push(n[0]!, n[1]!);
+        else if (type === 'H') stroke.push(n[0]!, y);
+        else if (type === 'V') stroke.push(x, n[0]!);
+        else if (type === 'C') flattenCubic(stroke, [x, y, ...n], tolerance);
+        else if (type === 'Q') flattenQuadratic(stroke, [x, y, ...n], tolerance);
+        else if (type === 'Z' && stroke.length >= 4) stroke.push(stroke[0]!, stroke[1]!);
+      });
     finish();
     const advance = Number(glyph['horiz-adv-x'] ?? defaultAdvance);
     glyphs.push({ char, advance: Number.isFinite(advance) ? advance : defaultAdvance, strokes });
   }
   const inked = glyphs.filter((g) => g.strokes.length);
   if (!inked.length) return err({ kind: 'fontEmpty', name });
-  const tallOf = (char: string): number => Math.max(0, ...(glyphs.find((g) => g.char === char)?.strokes.flatMap((s) => s.filter((_, i) => i % 2 === 1)) ?? []));
+  const tallOf = (char: string): number =>
+    Math.max(0, ...(glyphs.find((g) => g.char === char)?.strokes.flatMap((s) => s.filter((_, i) => i % 2 === 1)) ?? []));
   const capHeight = ['H', 'E', 'X', 'I'].map(tallOf).find((h) => h > 0) ?? 0.7 * unitsPerEm;
-  return ok({ format: 'hobel-stroke-font', version: 1, family: String(face['font-family'] ?? font.id ?? name), credit: '', unitsPerEm, capHeight, glyphs });
+  return ok({
+    format: 'hobel-stroke-font',
+    version: 1,
+    family: String(face['font-family'] ?? font.id ?? name),
+    credit: '',
+    unitsPerEm,
+    capHeight,
+    glyphs,
+  });
 }

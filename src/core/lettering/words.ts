@@ -14,10 +14,14 @@ const BRACED = /\{([^{}\n]{1,60})\}/g;
 const formatDate = (iso: string, format: Variables['dateFormat']): string => {
   const [year, month, day] = iso.split('-') as [string, string, string];
   switch (format) {
-    case '2026-03-31': return iso;
-    case '31.03.2026': return `${day}.${month}.${year}`;
-    case '03/2026': return `${month}/${year}`;
-    case '2026': return year;
+    case '2026-03-31':
+      return iso;
+    case '31.03.2026':
+      return `${day}.${month}.${year}`;
+    case '03/2026':
+      return `${month}/${year}`;
+    case '2026':
+      return year;
   }
 };
 

@@ -9,7 +9,8 @@ import { createLinearRotaryKinematics } from './rotary';
 const surface = asWork(createCylinder(40, 80, 0, Math.PI));
 const kin = createLinearRotaryKinematics(DEFAULT_MACHINE, true, 0);
 const heights = { parkHeightMm: 25, hopHeightMm: 2, approachGapMm: 0.5 };
-const lay = (points: number[]) => layPaths(surface, [{ cut: 0, level: 0, strokes: [Float64Array.from(points)] }], [{ feedMmPerMin: 500, plungeMmPerMin: 100 }], heights);
+const lay = (points: number[]) =>
+  layPaths(surface, [{ cut: 0, level: 0, strokes: [Float64Array.from(points)] }], [{ feedMmPerMin: 500, plungeMmPerMin: 100 }], heights);
 
 describe('computeAxisMoves', () => {
   it('has rotary words that go on past whole turns without a jump', () => {
@@ -23,20 +24,26 @@ describe('computeAxisMoves', () => {
   it('keeps the tip within the chord tolerance of its way, with the axes running linearly between blocks', () => {
     const laid = lay([5, -30, 0.1, 70, 40, 0.8, 8, 60, 0.2]);
     const moves = computeAxisMoves(laid, surface, kin, 0.001);
-    const at = new Float64Array(4), tip = new Float64Array(3), axis = new Float64Array(3), want = new Float64Array(3), frame = new Float64Array(6);
-    for (let i = 1; i < moves.count; i++) for (const t of [0.25, 0.5, 0.75]) {
-      for (let k = 0; k < 4; k++) at[k] = moves.values[4 * i - 4 + k]! + t * (moves.values[4 * i + k]! - moves.values[4 * i - 4 + k]!);
-      const s = [0, 1, 2].map((k) => moves.sheet[3 * i - 3 + k]! + t * (moves.sheet[3 * i + k]! - moves.sheet[3 * i - 3 + k]!));
-      kin.forward(at, tip, axis);
-      poseAt(surface, s[0]!, s[1]!, s[2]!, frame, want, axis);
-      expect(Math.hypot(tip[0]! - want[0]!, tip[1]! - want[1]!, tip[2]! - want[2]!)).toBeLessThan(0.0011);
-    }
+    const at = new Float64Array(4),
+      tip = new Float64Array(3),
+      axis = new Float64Array(3),
+      want = new Float64Array(3),
+      frame = new Float64Array(6);
+    for (let i = 1; i < moves.count; i++)
+      for (const t of [0.25, 0.5, 0.75]) {
+        for (let k = 0; k < 4; k++) at[k] = moves.values[4 * i - 4 + k]! + t * (moves.values[4 * i + k]! - moves.values[4 * i - 4 + k]!);
+        const s = [0, 1, 2].map((k) => moves.sheet[3 * i - 3 + k]! + t * (moves.sheet[3 * i + k]! - moves.sheet[3 * i - 3 + k]!));
+        kin.forward(at, tip, axis);
+        poseAt(surface, s[0]!, s[1]!, s[2]!, frame, want, axis);
+        expect(Math.hypot(tip[0]! - want[0]!, tip[1]! - want[1]!, tip[2]! - want[2]!)).toBeLessThan(0.0011);
+      }
   });
 
   it('asks a time of the true length over the feed', () => {
     const moves = computeAxisMoves(lay([10, 0, 0, 10, 20, 0]), surface, kin, 0.001);
     let total = 0;
-    for (let i = 0; i < moves.count; i++) if (Math.abs(moves.sheet[3 * i + 2]!) < 1e-12 && moves.sheet[3 * i + 1]! > 0) total += moves.feedTimeMin[i]!;
+    for (let i = 0; i < moves.count; i++)
+      if (Math.abs(moves.sheet[3 * i + 2]!) < 1e-12 && moves.sheet[3 * i + 1]! > 0) total += moves.feedTimeMin[i]!;
     // The docstring promises 1e-6 of the length.
     expect(Math.abs(total / (20 / 500) - 1)).toBeLessThan(1e-6);
   });
@@ -47,9 +54,12 @@ describe('computeTipLength', () => {
     expect(computeTipLength(kin, Float64Array.from([0, 0, 20, 0]), Float64Array.from([3, 0, 24, 0]))).toBeCloseTo(5, 12);
     expect(computeTipLength(kin, Float64Array.from([0, 0, 20, 0]), Float64Array.from([0, 0, 20, 30]))).toBeCloseTo((20 * Math.PI) / 6, 6);
     // Archimedes' spiral r = 20 + kθ: length by the closed form, k = (1/θ) per radian.
-    const theta = Math.PI / 6, k = 1 / theta;
-    const F = (r: number) => (r / 2) * Math.sqrt(r * r + k * k) + (k * k / 2) * Math.asinh(r / k);
+    const theta = Math.PI / 6,
+      k = 1 / theta;
+    const F = (r: number) => (r / 2) * Math.sqrt(r * r + k * k) + ((k * k) / 2) * Math.asinh(r / k);
     const exact = (F(21) - F(20)) / k;
-    expect(Math.abs(computeTipLength(kin, Float64Array.from([0, 0, 20, 0]), Float64Array.from([0, 0, 21, 30])) / exact - 1)).toBeLessThan(1e-6);
+    expect(Math.abs(computeTipLength(kin, Float64Array.from([0, 0, 20, 0]), Float64Array.from([0, 0, 21, 30])) / exact - 1)).toBeLessThan(
+      1e-6,
+    );
   });
 });

@@ -31,19 +31,34 @@ export interface AxisMoves {
 export function computeAxisMoves(laid: LaidPaths, work: Work, kinematics: Kinematics, chordToleranceMm: number): AxisMoves {
   const n = kinematics.letters.length;
   const { turnIndex } = kinematics;
-  const values: number[] = [], sheet: number[] = [], move: number[] = [];
+  const values: number[] = [],
+    sheet: number[] = [],
+    move: number[] = [];
   const frame = new Float64Array(6);
-  const tip = new Float64Array(3), axis = new Float64Array(3), middleTip = new Float64Array(3);
+  const tip = new Float64Array(3),
+    axis = new Float64Array(3),
+    middleTip = new Float64Array(3);
   const solve = (at: ArrayLike<number>): Float64Array => {
     const out = new Float64Array(n);
     poseAt(work, at[0]!, at[1]!, at[2]!, frame, tip, axis);
     kinematics.inverse(tip, axis, at[1]! / work.mmPerRad, out);
     return out;
   };
-  const split = (from: ArrayLike<number>, fromValues: Float64Array, to: ArrayLike<number>, toValues: Float64Array, i: number, depth: number): void => {
+  const split = (
+    from: ArrayLike<number>,
+    fromValues: Float64Array,
+    to: ArrayLike<number>,
+    toValues: Float64Array,
+    i: number,
+    depth: number,
+  ): void => {
     const middle = [0, 1, 2].map((k) => (from[k]! + to[k]!) / 2);
     poseAt(work, middle[0]!, middle[1]!, middle[2]!, frame, middleTip, axis);
-    kinematics.forward(fromValues.map((v, k) => (v + toValues[k]!) / 2), tip, axis);
+    kinematics.forward(
+      fromValues.map((v, k) => (v + toValues[k]!) / 2),
+      tip,
+      axis,
+    );
     const gap = Math.hypot(tip[0]! - middleTip[0]!, tip[1]! - middleTip[1]!, tip[2]! - middleTip[2]!);
     const turn = turnIndex < 0 ? 0 : Math.abs(toValues[turnIndex]! - fromValues[turnIndex]!);
     // A rapid may leave its way by a share of its height over the surface: it still clears it.
@@ -88,7 +103,8 @@ export function computeAxisMoves(laid: LaidPaths, work: Work, kinematics: Kinema
  * (error of order h⁴; below 1e-6 of the length for a block that turns 30°).
  */
 export function computeTipLength(kinematics: Kinematics, from: Float64Array, to: Float64Array): number {
-  const tip = new Float64Array(3), axis = new Float64Array(3);
+  const tip = new Float64Array(3),
+    axis = new Float64Array(3);
   const at = new Float64Array(from.length);
   const points: number[] = [];
   for (let k = 0; k <= 8; k++) {
@@ -99,7 +115,11 @@ export function computeTipLength(kinematics: Kinematics, from: Float64Array, to:
   const chords = (step: number) => {
     let sum = 0;
     for (let k = step; k <= 8; k += step) {
-      sum += Math.hypot(points[3 * k]! - points[3 * (k - step)]!, points[3 * k + 1]! - points[3 * (k - step) + 1]!, points[3 * k + 2]! - points[3 * (k - step) + 2]!);
+      sum += Math.hypot(
+        points[3 * k]! - points[3 * (k - step)]!,
+        points[3 * k + 1]! - points[3 * (k - step) + 1]!,
+        points[3 * k + 2]! - points[3 * (k - step) + 2]!,
+      );
     }
     return sum;
   };

@@ -7,14 +7,17 @@ import { createLinearRotaryKinematics } from './rotary';
 /** Blank-frame height at which Z reads 0: on the axis or the table, or on the surface. */
 export function getZeroMm(blank: Blank): number {
   switch (blank.kind) {
-    case 'cylinder': return blank.zero === 'surface' ? blank.diameterMm / 2 : 0;
-    case 'cone': return blank.zero === 'surface' ? Math.max(blank.datumDiameterMm, blank.farDiameterMm) / 2 : 0;
+    case 'cylinder':
+      return blank.zero === 'surface' ? blank.diameterMm / 2 : 0;
+    case 'cone':
+      return blank.zero === 'surface' ? Math.max(blank.datumDiameterMm, blank.farDiameterMm) / 2 : 0;
     case 'turned': {
       if (blank.zero === 'axis') return 0;
       const made = createMeridian(blank.profile);
       return made.ok ? made.value.maxRadiusMm : 0;
     }
-    case 'plate': return blank.zero === 'surface' ? 0 : -blank.thicknessMm;
+    case 'plate':
+      return blank.zero === 'surface' ? 0 : -blank.thicknessMm;
     case 'arched': {
       if (blank.mount === 'rotary') return blank.zero === 'axis' ? 0 : blank.radiusMm;
       if (blank.zero !== 'table') return 0;
@@ -23,7 +26,8 @@ export function getZeroMm(blank: Blank): number {
       const half = Math.asin(Math.min(1, blank.chordMm / 2 / blank.radiusMm));
       return Math.max(0, blank.radiusMm - blank.thicknessMm) * Math.cos(half) - blank.radiusMm;
     }
-    case 'free': return blank.mount === 'rotary' && blank.zero === 'surface' ? blank.axisBelowMm : 0;
+    case 'free':
+      return blank.mount === 'rotary' && blank.zero === 'surface' ? blank.axisBelowMm : 0;
   }
 }
 

@@ -29,7 +29,8 @@ export function createLinearRotaryKinematics(machine: Machine, turns: boolean, z
       const free = Math.hypot(axis[1]!, axis[2]!) < 1e-12;
       const turn = turns ? (free ? nearTurnRad : Math.atan2(axis[1]!, axis[2]!)) : 0;
       const near = turn + TURN * Math.round((nearTurnRad - turn) / TURN);
-      const s = Math.sin(turn), c = Math.cos(turn);
+      const s = Math.sin(turn),
+        c = Math.cos(turn);
       const b = tilt ? Math.atan2(axis[0]!, axis[1]! * s + axis[2]! * c) : 0;
       out[along] = tip[0]! + L * Math.sin(b);
       // A tip beside the axis: 0 for a radial tool on a round blank.
@@ -43,7 +44,8 @@ export function createLinearRotaryKinematics(machine: Machine, turns: boolean, z
       const b = tilt ? (tilt.sense * values[tiltIndex]!) / DEG : 0;
       const z = values[2]! + zeroMm - L * (Math.cos(b) - 1);
       const y = side * values[across]!;
-      const s = Math.sin(turn), c = Math.cos(turn);
+      const s = Math.sin(turn),
+        c = Math.cos(turn);
       tip[0] = values[along]! - L * Math.sin(b);
       tip[1] = y * c + z * s;
       tip[2] = z * c - y * s;

@@ -20,14 +20,16 @@ export function createWork(surface: Surface, machine: Machine, blank: Blank): Wo
   const { tilt } = machine;
   // A round blank on its own axis, without taper: the normal is radial already, to the last digit.
   if (turns && (surface.kind === 'cylinder' || surface.kind === 'arched')) return { ...surface, poseInto: surface.frameInto };
-  const low = tilt ? (tilt.minDeg * Math.PI) / 180 : 0, high = tilt ? (tilt.maxDeg * Math.PI) / 180 : 0;
+  const low = tilt ? (tilt.minDeg * Math.PI) / 180 : 0,
+    high = tilt ? (tilt.maxDeg * Math.PI) / 180 : 0;
   return {
     ...surface,
     homogeneous: turns || surface.flat ? surface.homogeneous : 'nowhere',
     poseInto(x, y, out) {
       surface.frameInto(x, y, out);
       const nx = out[3]!;
-      let ny = turns ? out[4]! : 0, nz = out[5]!;
+      let ny = turns ? out[4]! : 0,
+        nz = out[5]!;
       let round = Math.hypot(ny, nz);
       if (round < 1e-9) {
         // On a pole the turn is free: it keeps to the sheet's own.
@@ -56,7 +58,8 @@ export function createWork(surface: Surface, machine: Machine, blank: Blank): Wo
 
 /** Angle between tool and normal at a sheet place, radians. */
 export function computeLean(work: Work, x: number, y: number): number {
-  const n = new Float64Array(6), a = new Float64Array(6);
+  const n = new Float64Array(6),
+    a = new Float64Array(6);
   work.frameInto(x, y, n);
   work.poseInto(x, y, a);
   const cos = n[3]! * a[3]! + n[4]! * a[4]! + n[5]! * a[5]!;

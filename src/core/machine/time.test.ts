@@ -18,7 +18,8 @@ describe('computeTimes', () => {
   });
   it('runs blocks on one line as if they were one', () => {
     const one = computeTimes([0, 0, 0, 0, 100, 0, 0, 0], [0, 5], limits)[1]!;
-    const values = [0, 0, 0, 0], wanted = [0];
+    const values = [0, 0, 0, 0],
+      wanted = [0];
     for (let k = 1; k <= 50; k++) {
       values.push(2 * k, 0, 0, 0);
       wanted.push(0.1);

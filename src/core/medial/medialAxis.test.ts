@@ -48,7 +48,8 @@ describe('computeMedialAxis', () => {
 
   it('prunes the whiskers of a flattened curve, and keeps true corners', () => {
     const round: number[] = [];
-    for (let k = 0; k < 400; k++) round.push(Math.cos((k * Math.PI) / 200) * 3 + Math.sign(Math.cos((k * Math.PI) / 200)) * 5, Math.sin((k * Math.PI) / 200) * 3);
+    for (let k = 0; k < 400; k++)
+      round.push(Math.cos((k * Math.PI) / 200) * 3 + Math.sign(Math.cos((k * Math.PI) / 200)) * 5, Math.sin((k * Math.PI) / 200) * 3);
     expect(axisOf([round], 0).m.a.length).toBeGreaterThan(300);
     const { m } = axisOf([round], 0.002);
     expect(m.a.length).toBeLessThan(60);

@@ -38,8 +38,10 @@ export function computeSiteDistance(o: Outline, site: Site, x: number, y: number
   }
   const i = getSiteSegment(site);
   const j = o.next[i]!;
-  const ax = o.xy[2 * i]!, ay = o.xy[2 * i + 1]!;
-  const dx = o.xy[2 * j]! - ax, dy = o.xy[2 * j + 1]! - ay;
+  const ax = o.xy[2 * i]!,
+    ay = o.xy[2 * i + 1]!;
+  const dx = o.xy[2 * j]! - ax,
+    dy = o.xy[2 * j + 1]! - ay;
   const t = Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy)));
   return Math.hypot(x - ax - t * dx, y - ay - t * dy);
 }
@@ -63,8 +65,13 @@ export function computeMedialAxis(o: Outline, engine: VoronoiEngine, pruneTolera
   const { vertices, edges } = engine.build(segments);
   const isInside = createInsideTest(o, vertices);
   const nodeOf = new Int32Array(vertices.length / 2).fill(-1);
-  const xs: number[] = [], ys: number[] = [], rs: number[] = [];
-  const a: number[] = [], b: number[] = [], site0: number[] = [], site1: number[] = [];
+  const xs: number[] = [],
+    ys: number[] = [],
+    rs: number[] = [];
+  const a: number[] = [],
+    b: number[] = [],
+    site0: number[] = [],
+    site1: number[] = [];
   const node = (v: number, site: Site): number => {
     if (nodeOf[v]! < 0) {
       nodeOf[v] = xs.length;
@@ -77,7 +84,10 @@ export function computeMedialAxis(o: Outline, engine: VoronoiEngine, pruneTolera
     return nodeOf[v]!;
   };
   for (let e = 0; e < edges.length; e += EDGE_STRIDE) {
-    const v0 = edges[e]!, v1 = edges[e + 1]!, s0 = edges[e + 2]!, s1 = edges[e + 3]!;
+    const v0 = edges[e]!,
+      v1 = edges[e + 1]!,
+      s0 = edges[e + 2]!,
+      s1 = edges[e + 3]!;
     if (!isInside(v0, v1, s0, s1)) continue;
     a.push(node(v0, s0));
     b.push(node(v1, s0));
@@ -87,9 +97,13 @@ export function computeMedialAxis(o: Outline, engine: VoronoiEngine, pruneTolera
   const keep = pruneToleranceMm > 0 ? prune(xs, ys, rs, a, b, pruneToleranceMm) : null;
   const kept = <T>(list: T[]): T[] => (keep ? list.filter((_, k) => keep[k]) : list);
   return {
-    x: Float64Array.from(xs), y: Float64Array.from(ys), r: Float64Array.from(rs),
-    a: Int32Array.from(kept(a)), b: Int32Array.from(kept(b)),
-    site0: Int32Array.from(kept(site0)), site1: Int32Array.from(kept(site1)),
+    x: Float64Array.from(xs),
+    y: Float64Array.from(ys),
+    r: Float64Array.from(rs),
+    a: Int32Array.from(kept(a)),
+    b: Int32Array.from(kept(b)),
+    site0: Int32Array.from(kept(site0)),
+    site1: Int32Array.from(kept(site1)),
   };
 }
 
@@ -104,7 +118,8 @@ function createInsideTest(o: Outline, vertices: Float64Array) {
   for (let v = 0; v < o.segmentCount; v++) copies.set(key(v), (copies.get(key(v)) ?? 0) + 1);
   // orient2d of robust-predicates is negative for a left turn in a frame with y up.
   const isReflex = (v: number) => {
-    const p = o.prev[v]!, q = o.next[v]!;
+    const p = o.prev[v]!,
+      q = o.next[v]!;
     return orient2d(g[2 * p]!, g[2 * p + 1]!, g[2 * v]!, g[2 * v + 1]!, g[2 * q]!, g[2 * q + 1]!) > 0;
   };
   return (v0: number, v1: number, s0: Site, s1: Site): boolean => {
@@ -112,9 +127,9 @@ function createInsideTest(o: Outline, vertices: Float64Array) {
       if (isPointSite(site)) continue;
       const i = getSiteSegment(site);
       const j = o.next[i]!;
-      const side = (v: number) =>
-        -orient2d(g[2 * i]!, g[2 * i + 1]!, g[2 * j]!, g[2 * j + 1]!, vertices[2 * v]!, vertices[2 * v + 1]!);
-      const d0 = side(v0), d1 = side(v1);
+      const side = (v: number) => -orient2d(g[2 * i]!, g[2 * i + 1]!, g[2 * j]!, g[2 * j + 1]!, vertices[2 * v]!, vertices[2 * v + 1]!);
+      const d0 = side(v0),
+        d1 = side(v1);
       const far = Math.abs(d0) > Math.abs(d1) ? d0 : d1;
       return far > 0;
     }
@@ -178,19 +193,25 @@ function prune(x: number[], y: number[], r: number[], a: number[], b: number[], 
  * segment. Writes x, y to `out`. O(1).
  */
 export function interpolateEdge(o: Outline, m: MedialAxis, edge: number, t: number, out: Float64Array): void {
-  const x0 = m.x[m.a[edge]!]!, y0 = m.y[m.a[edge]!]!;
-  const x1 = m.x[m.b[edge]!]!, y1 = m.y[m.b[edge]!]!;
-  const s0 = m.site0[edge]!, s1 = m.site1[edge]!;
+  const x0 = m.x[m.a[edge]!]!,
+    y0 = m.y[m.a[edge]!]!;
+  const x1 = m.x[m.b[edge]!]!,
+    y1 = m.y[m.b[edge]!]!;
+  const s0 = m.site0[edge]!,
+    s1 = m.site1[edge]!;
   out[0] = x0 + t * (x1 - x0);
   out[1] = y0 + t * (y1 - y0);
   if (isPointSite(s0) === isPointSite(s1)) return;
   const point = getSiteVertex(o, isPointSite(s0) ? s0 : s1);
   const i = getSiteSegment(isPointSite(s0) ? s1 : s0);
   const j = o.next[i]!;
-  const ax = o.xy[2 * i]!, ay = o.xy[2 * i + 1]!;
+  const ax = o.xy[2 * i]!,
+    ay = o.xy[2 * i + 1]!;
   const length = Math.hypot(o.xy[2 * j]! - ax, o.xy[2 * j + 1]! - ay);
-  const ux = (o.xy[2 * j]! - ax) / length, uy = (o.xy[2 * j + 1]! - ay) / length;
-  const px = o.xy[2 * point]! - ax, py = o.xy[2 * point + 1]! - ay;
+  const ux = (o.xy[2 * j]! - ax) / length,
+    uy = (o.xy[2 * j + 1]! - ay) / length;
+  const px = o.xy[2 * point]! - ax,
+    py = o.xy[2 * point + 1]! - ay;
   const focusAlong = px * ux + py * uy;
   const focusHeight = -px * uy + py * ux;
   // The corner at the segment's own end: the "parabola" is the straight normal there.

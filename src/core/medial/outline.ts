@@ -63,8 +63,10 @@ export function packOutline(rings: Rings): Outline {
     for (let i = 0; i < n; i++) {
       const j = next[i]!;
       index.add(
-        Math.min(xy[2 * i]!, xy[2 * j]!), Math.min(xy[2 * i + 1]!, xy[2 * j + 1]!),
-        Math.max(xy[2 * i]!, xy[2 * j]!), Math.max(xy[2 * i + 1]!, xy[2 * j + 1]!),
+        Math.min(xy[2 * i]!, xy[2 * j]!),
+        Math.min(xy[2 * i + 1]!, xy[2 * j + 1]!),
+        Math.max(xy[2 * i]!, xy[2 * j]!),
+        Math.max(xy[2 * i + 1]!, xy[2 * j + 1]!),
       );
     }
     index.finish();
@@ -85,14 +87,23 @@ export function findCrossing(o: Outline): number {
   const p = o.grid;
   for (let i = 0; i < o.segmentCount; i++) {
     const i2 = o.next[i]!;
-    const ax = p[2 * i]!, ay = p[2 * i + 1]!, bx = p[2 * i2]!, by = p[2 * i2 + 1]!;
+    const ax = p[2 * i]!,
+      ay = p[2 * i + 1]!,
+      bx = p[2 * i2]!,
+      by = p[2 * i2 + 1]!;
     const near = o.index!.search(
-      Math.min(ax, bx) * GRID_MM, Math.min(ay, by) * GRID_MM, Math.max(ax, bx) * GRID_MM, Math.max(ay, by) * GRID_MM,
+      Math.min(ax, bx) * GRID_MM,
+      Math.min(ay, by) * GRID_MM,
+      Math.max(ax, bx) * GRID_MM,
+      Math.max(ay, by) * GRID_MM,
     );
     for (const j of near) {
       if (j <= i || j === i2 || o.next[j] === i) continue;
       const j2 = o.next[j]!;
-      const cx = p[2 * j]!, cy = p[2 * j + 1]!, dx = p[2 * j2]!, dy = p[2 * j2 + 1]!;
+      const cx = p[2 * j]!,
+        cy = p[2 * j + 1]!,
+        dx = p[2 * j2]!,
+        dy = p[2 * j2 + 1]!;
       const s1 = Math.sign(orient2d(ax, ay, bx, by, cx, cy));
       const s2 = Math.sign(orient2d(ax, ay, bx, by, dx, dy));
       if (s1 * s2 > 0) continue;

@@ -45,7 +45,8 @@ export function createVoronoiEngine(wasm: VoronoiExports): VoronoiEngine {
       const edges = new Int32Array(wasm.memory.buffer, wasm.hobel_edges(), EDGE_STRIDE * edgeCount).slice();
       wasm.hobel_free();
       for (let i = 0; i < vertices.length; i++) {
-        if (!Number.isFinite(vertices[i])) throw new InvariantError('VoronoiEngine.build', 'a vertex is not finite: do the segments cross?', i);
+        if (!Number.isFinite(vertices[i]))
+          throw new InvariantError('VoronoiEngine.build', 'a vertex is not finite: do the segments cross?', i);
       }
       return { vertices, edges };
     },

@@ -40,10 +40,12 @@ const WHY: Record<FontLookupError['kind'], string> = {
 };
 
 /** Fonts that an inscription is set in. */
-const fontsOf = (i: Inscription): FontRef[] => (i.kind === 'artwork' ? [] : i.kind === 'text' && i.fallbackFont ? [i.font, i.fallbackFont] : [i.font]);
+const fontsOf = (i: Inscription): FontRef[] =>
+  i.kind === 'artwork' ? [] : i.kind === 'text' && i.fallbackFont ? [i.font, i.fallbackFont] : [i.font];
 
 /** Guides that an inscription follows. */
-const guidesOf = (i: Inscription): string[] => (i.kind === 'text' && i.onGuide ? [i.onGuide.guideId, ...(i.onGuide.topGuideId ? [i.onGuide.topGuideId] : [])] : []);
+const guidesOf = (i: Inscription): string[] =>
+  i.kind === 'text' && i.onGuide ? [i.onGuide.guideId, ...(i.onGuide.topGuideId ? [i.onGuide.topGuideId] : [])] : [];
 
 /**
  * A letterer that keeps glyph shapes and the inscriptions of the job it set last.
@@ -85,30 +87,45 @@ export function createLetterer(library: Library, todayIso: () => string = () => 
           }
           family ||= found.value.family;
           const kept = inscription.kind !== 'artwork' && ref === inscription.font ? inscription.fontSha256 : '';
-          if (kept && found.value.sha256 && found.value.sha256 !== kept) findings.push(makeFinding('font-changed', where, { name, font: found.value.family }));
+          if (kept && found.value.sha256 && found.value.sha256 !== kept)
+            findings.push(makeFinding('font-changed', where, { name, font: found.value.family }));
         }
         families.push(family);
         if (inscription.hidden) return emptyArtwork(inscription);
-        const key = JSON.stringify([inscription, guidesOf(inscription).map((id) => guides.get(id)),
-          inscription.kind === 'text' && JSON.stringify([inscription.text, inscription.repeat]).includes('{') ? [job.variables, today] : null]);
-        const art = memo.get(key) ?? computeInscription(inscription, {
-          find: (ref) => {
-            const found = library.find(ref);
-            return found.ok ? found.value : null;
-          },
-          curve: (id) => {
-            const guide = guides.get(id);
-            const curve = guide ? createCurve(guide, surface) : null;
-            return curve && !layer.lay.plain ? toTrueCurve(curve, surface) : curve;
-          },
-          layer, steepLimitDeg: job.lay.steepLimitDeg, cache, variables: job.variables, todayIso: today,
-        });
+        const key = JSON.stringify([
+          inscription,
+          guidesOf(inscription).map((id) => guides.get(id)),
+          inscription.kind === 'text' && JSON.stringify([inscription.text, inscription.repeat]).includes('{')
+            ? [job.variables, today]
+            : null,
+        ]);
+        const art =
+          memo.get(key) ??
+          computeInscription(inscription, {
+            find: (ref) => {
+              const found = library.find(ref);
+              return found.ok ? found.value : null;
+            },
+            curve: (id) => {
+              const guide = guides.get(id);
+              const curve = guide ? createCurve(guide, surface) : null;
+              return curve && !layer.lay.plain ? toTrueCurve(curve, surface) : curve;
+            },
+            layer,
+            steepLimitDeg: job.lay.steepLimitDeg,
+            cache,
+            variables: job.variables,
+            todayIso: today,
+          });
         next.set(key, art);
         return art;
       });
       memo = next;
-      findings.push(...findLetteringFaults(job, surface, artworks, (i) => families[i]!)
-        .filter((f) => f.code !== 'empty-lettering' || !findings.some((g) => g.where.id === f.where.id && g.severity === 'spoils')));
+      findings.push(
+        ...findLetteringFaults(job, surface, artworks, (i) => families[i]!).filter(
+          (f) => f.code !== 'empty-lettering' || !findings.some((g) => g.where.id === f.where.id && g.severity === 'spoils'),
+        ),
+      );
       return { artworks, findings };
     },
   };

@@ -11,7 +11,10 @@ describe('createPlanner', () => {
     const letterer = createLetterer(await getLibrary());
     const planner = createPlanner(engines.voronoi);
     const random = createRandom(4);
-    let job: Job = { ...carveJob('TIDE'), inscriptions: [...carveJob('TIDE').inscriptions, { ...lineJob('NO 3').inscriptions[0]!, id: 'number', at: { xMm: 20, turnDeg: 0 } }] };
+    let job: Job = {
+      ...carveJob('TIDE'),
+      inscriptions: [...carveJob('TIDE').inscriptions, { ...lineJob('NO 3').inscriptions[0]!, id: 'number', at: { xMm: 20, turnDeg: 0 } }],
+    };
     job = { ...job, tools: [...job.tools, ...lineJob('x').tools], cuts: [...job.cuts, ...lineJob('x').cuts] };
     const edits: ((j: Job) => Job)[] = [
       (j) => ({ ...j, inscriptions: j.inscriptions.map((i, k) => (k ? i : { ...i, text: `TIDE ${Math.floor(random() * 99)}` })) }),
@@ -55,9 +58,11 @@ describe('createPlanner', () => {
     const planner = createPlanner((await getEngines()).voronoi);
     const job = carveJob('STOP HERE');
     const lettering = createLetterer(await getLibrary()).compute(job);
-    expect(() => planner.compute(job, lettering, () => {
-      throw new Error('stopped');
-    })).toThrow('stopped');
+    expect(() =>
+      planner.compute(job, lettering, () => {
+        throw new Error('stopped');
+      }),
+    ).toThrow('stopped');
     expect(planner.compute(job, lettering, () => undefined).laid.count).toBeGreaterThan(10);
   });
 
@@ -80,19 +85,27 @@ describe('createPlanner', () => {
     }
   });
 
-  it.each(['👩‍👩‍👧', 'שלום עולם', 'e\u0301\u0327a\u030a', '\u202eRTL', '\u0000\u0007', 'ﷺ', 'ß'.repeat(80), '\n'.repeat(50), 'A\ud800B'])('takes %j: planned, or named as missing', async (text) => {
-    const { plan } = await planJob(carveJob(text, { font: 'dejavu-sans' }));
-    expect(plan.laid.count > 0 || plan.findings.length > 0).toBe(true);
-    expect(plan.readBack.maxTipUm).toBeLessThan(2);
-  }, 60_000);
+  it.each(['👩‍👩‍👧', 'שלום עולם', 'e\u0301\u0327a\u030a', '\u202eRTL', '\u0000\u0007', 'ﷺ', 'ß'.repeat(80), '\n'.repeat(50), 'A\ud800B'])(
+    'takes %j: planned, or named as missing',
+    async (text) => {
+      const { plan } = await planJob(carveJob(text, { font: 'dejavu-sans' }));
+      expect(plan.laid.count > 0 || plan.findings.length > 0).toBe(true);
+      expect(plan.readBack.maxTipUm).toBeLessThan(2);
+    },
+    60_000,
+  );
 });
 
 describe('lettering with every font of the house', () => {
-  it.each(['dejavu-sans-bold', 'dejavu-serif-bold', 'montserrat-bold', 'cinzel-bold', 'zilla-slab-bold', 'great-vibes'])('%s carves whole and reads back', async (font) => {
-    const { plan } = await planJob(carveJob('Quay & 8 %', { font, blank: { diameterMm: 60 } }));
-    expect(plan.findings.filter((f) => f.severity === 'spoils')).toEqual([]);
-    expect(plan.laid.count).toBeGreaterThan(100);
-  }, 60_000);
+  it.each(['dejavu-sans-bold', 'dejavu-serif-bold', 'montserrat-bold', 'cinzel-bold', 'zilla-slab-bold', 'great-vibes'])(
+    '%s carves whole and reads back',
+    async (font) => {
+      const { plan } = await planJob(carveJob('Quay & 8 %', { font, blank: { diameterMm: 60 } }));
+      expect(plan.findings.filter((f) => f.severity === 'spoils')).toEqual([]);
+      expect(plan.laid.count).toBeGreaterThan(100);
+    },
+    60_000,
+  );
   it.each(['hershey-sans', 'hershey-script', 'ems-readability', 'ems-tech'])('%s engraves', async (font) => {
     const job = lineJob('Quay & 8 é');
     wordsOf(job).font = { id: font };

@@ -82,19 +82,34 @@ export function createPlanner(engine: VoronoiEngine, shapes: Shapes = NO_SHAPES)
         const { plan: carved, faults } = carve(cut, tool, chosen, work, engine, share, pieces, surfaceKey);
         findings.push(...faults);
         const summary: CutSummary = {
-          id: cut.id, kind: cut.kind, tool: tool.name, levelsMm: [], maxDepthMm: carved.deepestMm, cutLengthMm: 0, strokes: 0,
+          id: cut.id,
+          kind: cut.kind,
+          tool: tool.name,
+          levelsMm: [],
+          maxDepthMm: carved.deepestMm,
+          cutLengthMm: 0,
+          strokes: 0,
         };
         if (carved.strokes.length === 0) {
-          if (carved.tooSteep > 0) findings.push(...findStrokeFaults(job.blank, cut, tool, [], carved.tooSteep, work, job.machine.tilt !== null));
+          if (carved.tooSteep > 0)
+            findings.push(...findStrokeFaults(job.blank, cut, tool, [], carved.tooSteep, work, job.machine.tilt !== null));
           if (!findings.some((f) => f.where.id === cut.id)) {
-            findings.push(makeFinding('nothing-to-cut', { station: 'cuts', id: cut.id, name: cut.name }, { name: cut.name, kind: cut.kind }));
+            findings.push(
+              makeFinding('nothing-to-cut', { station: 'cuts', id: cut.id, name: cut.name }, { name: cut.name, kind: cut.kind }),
+            );
           }
           return summary;
         }
         findings.push(...findCutterFaults(cut, tool, carved.deepestMm));
         findings.push(...findStrokeFaults(job.blank, cut, tool, carved.strokes, carved.tooSteep, work, job.machine.tilt !== null));
         if (carved.wantedMm > carved.deepestMm + 1e-6) {
-          findings.push(makeFinding('flat-floor', { station: 'cuts', id: cut.id, name: cut.name }, { name: cut.name, deepMm: carved.wantedMm, limitMm: carved.deepestMm }));
+          findings.push(
+            makeFinding(
+              'flat-floor',
+              { station: 'cuts', id: cut.id, name: cut.name },
+              { name: cut.name, deepMm: carved.wantedMm, limitMm: carved.deepestMm },
+            ),
+          );
         }
         summary.levelsMm = computeLevels(carved.deepestMm, cut.levels);
         summary.levelsMm.forEach((levelMm, level) => {
@@ -115,22 +130,39 @@ export function createPlanner(engine: VoronoiEngine, shapes: Shapes = NO_SHAPES)
         const strokes = !isEmptyRings(art.chains) && !used['centre-line'].has(art.id);
         if (!areas && !strokes) return;
         const name = getTitle(job.inscriptions[i]!);
-        const part = areas && !isEmptyRings(art.chains) && !strokes ? 'the areas of ' : strokes && !isEmptyRings(art.regions) && !areas ? 'the strokes of ' : '';
+        const part =
+          areas && !isEmptyRings(art.chains) && !strokes
+            ? 'the areas of '
+            : strokes && !isEmptyRings(art.regions) && !areas
+              ? 'the strokes of '
+              : '';
         findings.push(makeFinding('not-cut', { station: 'cuts', id: art.id, name }, { name, part }));
       });
       onProgress('laying', 0);
       const laid = layPaths(work, passes, enabled, job.motion);
       const kinematics = createKinematics(job.machine, job.blank);
       const moves = computeAxisMoves(laid, work, kinematics, job.machine.chordToleranceMm);
-      const timesS = computeTimes(moves.values, moves.feedTimeMin.map((t) => t * 60), getAxisLimits(job.machine, kinematics));
+      const timesS = computeTimes(
+        moves.values,
+        moves.feedTimeMin.map((t) => t * 60),
+        getAxisLimits(job.machine, kinematics),
+      );
       onProgress('posting', 0);
-      const program = rs274.write({ job, machine: job.machine, kinematics, laid, moves, cuts: cuts.map((c, i) => ({ ...c, levelsMm: summaries[i]!.levelsMm })) });
+      const program = rs274.write({
+        job,
+        machine: job.machine,
+        kinematics,
+        laid,
+        moves,
+        cuts: cuts.map((c, i) => ({ ...c, levelsMm: summaries[i]!.levelsMm })),
+      });
       onProgress('reading back', 0);
       const readBack = computeReadBack(program.lines.join('\n'), program, laid, moves, work, kinematics);
       findings.push(...findSpeedFaults(job, enabled, laid, moves, kinematics));
-      findings.push(...findReadBackFaults(job, readBack, kinematics.turnIndex >= 0 ? surface.mmPerRad : job.machine.tilt?.pivotMm ?? 0));
+      findings.push(...findReadBackFaults(job, readBack, kinematics.turnIndex >= 0 ? surface.mmPerRad : (job.machine.tilt?.pivotMm ?? 0)));
       const toolNumbers = new Set(cuts.filter((_, i) => summaries[i]!.strokes > 0).map((c) => c.tool.number));
-      if (!job.machine.toolChanger && toolNumbers.size > 1) findings.push(makeFinding('tool-by-hand', { station: 'cuts' }, { count: toolNumbers.size }));
+      if (!job.machine.toolChanger && toolNumbers.size > 1)
+        findings.push(makeFinding('tool-by-hand', { station: 'cuts' }, { count: toolNumbers.size }));
       return { cuts: summaries, laid, moves, timesS, timeS: timesS[timesS.length - 1] ?? 0, program, readBack, findings };
     },
   };
@@ -145,8 +177,14 @@ function chooseLettering(job: Job, cut: Cut, artworks: readonly InscriptionArtwo
 }
 
 function carve(
-  cut: Cut, tool: Tool, chosen: readonly InscriptionArtwork[], work: Work, engine: VoronoiEngine,
-  onProgress: (share: number) => void, pieces: CarveCache, surfaceKey: string,
+  cut: Cut,
+  tool: Tool,
+  chosen: readonly InscriptionArtwork[],
+  work: Work,
+  engine: VoronoiEngine,
+  onProgress: (share: number) => void,
+  pieces: CarveCache,
+  surfaceKey: string,
 ): Carved {
   const nothing: CarvePlan = { strokes: [], deepestMm: 0, wantedMm: 0, tooSteep: 0 };
   if (cut.kind === 'centre-line') {
@@ -156,7 +194,16 @@ function carve(
   if (tool.kind === 'flat') {
     return { plan: nothing, faults: findCutterFaults(cut, tool, 0) };
   }
-  const made = computeVCarve(chosen.map((a) => a.regions), cut, tool, work, engine, onProgress, pieces, surfaceKey);
+  const made = computeVCarve(
+    chosen.map((a) => a.regions),
+    cut,
+    tool,
+    work,
+    engine,
+    onProgress,
+    pieces,
+    surfaceKey,
+  );
   if (made.ok) return { plan: made.value, faults: [] };
   const where = { station: 'cuts' as const, id: cut.id, name: cut.name, xMm: made.error.xMm };
   return { plan: nothing, faults: [makeFinding('outline-crosses', where, { name: cut.name })] };

@@ -1,13 +1,20 @@
 import { describe, expect, it } from 'vitest';
 import { readProgram } from './interpreter';
 
-const faultsOf = (text: string) => readProgram(text).faults.map((f) => f.text).join('; ');
+const faultsOf = (text: string) =>
+  readProgram(text)
+    .faults.map((f) => f.text)
+    .join('; ');
 
 describe('readProgram', () => {
   it('keeps words and motions modal', () => {
     const { motions, faults } = readProgram('G21 G90 G94\nG0 X1. Y2. Z5.\nG1 Z-1. F100.\nX4.\nM2');
     expect(faults).toEqual([]);
-    expect(motions.map((m) => [m.rapid, ...m.end.slice(0, 3)])).toEqual([[true, 1, 2, 5], [false, 1, 2, -1], [false, 4, 2, -1]]);
+    expect(motions.map((m) => [m.rapid, ...m.end.slice(0, 3)])).toEqual([
+      [true, 1, 2, 5],
+      [false, 1, 2, -1],
+      [false, 4, 2, -1],
+    ]);
     expect(motions[2]!.timeMin).toBeCloseTo(3 / 100, 12);
   });
   it('reads numbers as RS274 writes them, in any case and spacing', () => {

@@ -29,16 +29,34 @@ export interface ProgramReading {
 
 const AXES = 'XYZABC';
 const MODAL_GROUPS: Record<string, string> = {
-  G0: 'motion', G1: 'motion', G80: 'motion',
-  G17: 'plane', G18: 'plane', G19: 'plane',
-  G90: 'distance', G91: 'distance',
-  G93: 'feed mode', G94: 'feed mode',
-  G20: 'units', G21: 'units',
-  G40: 'radius compensation', G49: 'length offset',
-  G54: 'coordinate system', G61: 'path control', G64: 'path control',
-  M0: 'stopping', M1: 'stopping', M2: 'stopping', M30: 'stopping',
-  M3: 'spindle', M4: 'spindle', M5: 'spindle',
-  M6: 'tool change', M7: 'coolant', M8: 'coolant', M9: 'coolant',
+  G0: 'motion',
+  G1: 'motion',
+  G80: 'motion',
+  G17: 'plane',
+  G18: 'plane',
+  G19: 'plane',
+  G90: 'distance',
+  G91: 'distance',
+  G93: 'feed mode',
+  G94: 'feed mode',
+  G20: 'units',
+  G21: 'units',
+  G40: 'radius compensation',
+  G49: 'length offset',
+  G54: 'coordinate system',
+  G61: 'path control',
+  G64: 'path control',
+  M0: 'stopping',
+  M1: 'stopping',
+  M2: 'stopping',
+  M30: 'stopping',
+  M3: 'spindle',
+  M4: 'spindle',
+  M5: 'spindle',
+  M6: 'tool change',
+  M7: 'coolant',
+  M8: 'coolant',
+  M9: 'coolant',
 };
 const WORD = /([A-Z])([+-]?(?:\d+\.?\d*|\.\d+))/y;
 
@@ -59,7 +77,11 @@ export function readProgram(text: string): ProgramReading {
 
   text.split('\n').forEach((raw, line) => {
     const fault = (what: string) => faults.push({ line, text: what });
-    const source = raw.replace(/\([^()]*\)/g, '').replace(/;.*$/, '').replace(/\s+/g, '').toUpperCase();
+    const source = raw
+      .replace(/\([^()]*\)/g, '')
+      .replace(/;.*$/, '')
+      .replace(/\s+/g, '')
+      .toUpperCase();
     if (source === '' || source === '%') return;
     if (ended) {
       fault('words after the end of the program');

@@ -6,7 +6,8 @@ import { isFeedMove } from '../lay/laidPaths';
 import { readProgram } from './interpreter';
 import { formatWord } from './rs274';
 
-const linesWith = async (machine: Partial<Machine>) => (await planJob(lineJob('OX', {}, { machine: { ...DEFAULT_MACHINE, ...machine } }))).plan;
+const linesWith = async (machine: Partial<Machine>) =>
+  (await planJob(lineJob('OX', {}, { machine: { ...DEFAULT_MACHINE, ...machine } }))).plan;
 
 describe('rs274', () => {
   it('writes F on every cutting block in G93, and the block lasts length over feed', async () => {
@@ -39,11 +40,18 @@ describe('rs274', () => {
     expect([...motions[0]!.end].map((v, k) => (k === 2 ? v > 0 : v === 0))).toEqual([true, true, true, true, true, true]);
   });
 
-  it.each([['A', 'Y', 'X'], ['B', 'X', 'Y'], ['A', 'X', 'Y'], ['C', 'Y', 'X']] as const)('turns %s, wraps %s, runs along %s', async (rotaryLetter, wrappedAxis, along) => {
+  it.each([
+    ['A', 'Y', 'X'],
+    ['B', 'X', 'Y'],
+    ['A', 'X', 'Y'],
+    ['C', 'Y', 'X'],
+  ] as const)('turns %s, wraps %s, runs along %s', async (rotaryLetter, wrappedAxis, along) => {
     const { program, readBack } = await linesWith({ rotaryLetter, wrappedAxis });
     const { motions, faults } = readProgram(program.lines.join('\n'));
     expect(faults).toEqual([]);
-    const k = 'XYZABC'.indexOf(along), r = 'XYZABC'.indexOf(rotaryLetter), w = 'XYZABC'.indexOf(wrappedAxis);
+    const k = 'XYZABC'.indexOf(along),
+      r = 'XYZABC'.indexOf(rotaryLetter),
+      w = 'XYZABC'.indexOf(wrappedAxis);
     expect(new Set(motions.map((m) => m.end[k])).size).toBeGreaterThan(5);
     expect(new Set(motions.map((m) => m.end[r])).size).toBeGreaterThan(5);
     expect(new Set(motions.map((m) => m.end[w]))).toEqual(new Set([0]));
@@ -54,7 +62,8 @@ describe('rs274', () => {
     const job = carveJob('A');
     job.tools.push({ ...job.tools[0]!, id: 'second', number: 2 });
     job.cuts.push({ ...job.cuts[0]!, id: 'again', toolId: 'second' });
-    const text = async (toolChanger: boolean) => (await planJob({ ...job, machine: { ...job.machine, toolChanger } })).plan.program.lines.join('\n');
+    const text = async (toolChanger: boolean) =>
+      (await planJob({ ...job, machine: { ...job.machine, toolChanger } })).plan.program.lines.join('\n');
     const hand = await text(false);
     expect(hand).not.toContain('M6');
     expect(hand).toContain('M0');
@@ -71,5 +80,11 @@ describe('rs274', () => {
 });
 
 describe('formatWord', () => {
-  it.each([[1.5, 4, '1.5'], [2, 3, '2.'], [-0.00001, 4, '0.'], [0.12344999, 4, '0.1234'], [-3.1, 2, '-3.1']])('%d with %d digits is %s', (v, d, text) => expect(formatWord(v, d)).toBe(text));
+  it.each([
+    [1.5, 4, '1.5'],
+    [2, 3, '2.'],
+    [-0.00001, 4, '0.'],
+    [0.12344999, 4, '0.1234'],
+    [-3.1, 2, '-3.1'],
+  ])('%d with %d digits is %s', (v, d, text) => expect(formatWord(v, d)).toBe(text));
 });

@@ -6,7 +6,11 @@ import type { Dialect, Program } from './dialect';
 const FEED_DIGITS = 7;
 /** Comments take no brackets and no control characters, and stay short for narrow displays. */
 const toComment = (text: string): string =>
-  `(${text.normalize('NFKD').replace(/[^\x20-\x7e]/g, '').replace(/[()]/g, '').slice(0, 100)})`;
+  `(${text
+    .normalize('NFKD')
+    .replace(/[^\x20-\x7e]/g, '')
+    .replace(/[()]/g, '')
+    .slice(0, 100)})`;
 
 /** A number with a decimal point, so that no controller takes it for a count of least increments. */
 export function formatWord(value: number, digits: number): string {
@@ -42,10 +46,27 @@ export const rs274: Dialect = {
     say(toComment(`${job.name} - Hobel`));
     const along = machine.wrappedAxis === 'Y' ? 'X' : 'Y';
     const turns = kinematics.turnIndex >= 0;
-    say(toComment(`blank ${describeBlank(job.blank, (mm) => formatWord(mm, 3), 'mm').replace('Ø', 'dia').replaceAll('×', 'x').replaceAll('°', ' deg')}, ${job.material}`));
-    say(toComment(`zero ${along} at ${job.blank.kind === 'free' ? 'the picked place' : 'the datum end'}, Z on the ${job.blank.zero}${turns ? `, ${machine.rotaryLetter} at the line that faces the tool` : ''}`));
-    if (turns) say(toComment(`rotary ${machine.rotaryLetter} takes the place of ${machine.wrappedAxis}, sense ${machine.sense > 0 ? '+' : '-'}`));
-    if (machine.tilt) say(toComment(`head tilts on ${machine.tilt.letter}, ${machine.tilt.pivotMm > 0 ? `tip ${formatWord(machine.tilt.pivotMm, 3)} mm below its axis` : 'the control keeps the tip'}`));
+    say(
+      toComment(
+        `blank ${describeBlank(job.blank, (mm) => formatWord(mm, 3), 'mm')
+          .replace('Ø', 'dia')
+          .replaceAll('×', 'x')
+          .replaceAll('°', ' deg')}, ${job.material}`,
+      ),
+    );
+    say(
+      toComment(
+        `zero ${along} at ${job.blank.kind === 'free' ? 'the picked place' : 'the datum end'}, Z on the ${job.blank.zero}${turns ? `, ${machine.rotaryLetter} at the line that faces the tool` : ''}`,
+      ),
+    );
+    if (turns)
+      say(toComment(`rotary ${machine.rotaryLetter} takes the place of ${machine.wrappedAxis}, sense ${machine.sense > 0 ? '+' : '-'}`));
+    if (machine.tilt)
+      say(
+        toComment(
+          `head tilts on ${machine.tilt.letter}, ${machine.tilt.pivotMm > 0 ? `tip ${formatWord(machine.tilt.pivotMm, 3)} mm below its axis` : 'the control keeps the tip'}`,
+        ),
+      );
     for (const number of new Set(cuts.map((c) => c.tool.number))) {
       say(toComment(`T${number} ${cuts.find((c) => c.tool.number === number)!.tool.name}`));
     }
@@ -102,7 +123,9 @@ export const rs274: Dialect = {
         }
         if (block.length && !(block.length === 1 && block[0] === 'G0')) say(block.join(' '));
       } else {
-        block.push(`F${formatFeed(inverseTime ? 1 / moves.feedTimeMin[i]! : compensatedFeed(before, rounded, kinematics.rotary, moves.feedTimeMin[i]!))}`);
+        block.push(
+          `F${formatFeed(inverseTime ? 1 / moves.feedTimeMin[i]! : compensatedFeed(before, rounded, kinematics.rotary, moves.feedTimeMin[i]!))}`,
+        );
         say(block.join(' '));
       }
       lineOfBlock[i] = lines.length - 1;

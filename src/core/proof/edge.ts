@@ -38,7 +38,13 @@ const FAR_LOOKS = 100;
  * Looks at the laid path alone and knows nothing of how it was made.
  * @returns Null if nothing is V-carved. O(samples · near path pieces).
  */
-export function computeEdgeProof(job: Job, lettering: Lettering, plan: Pick<Plan, 'laid' | 'cuts'>, surface: Surface, onProgress: (share: number) => void): EdgeProof | null {
+export function computeEdgeProof(
+  job: Job,
+  lettering: Lettering,
+  plan: Pick<Plan, 'laid' | 'cuts'>,
+  surface: Surface,
+  onProgress: (share: number) => void,
+): EdgeProof | null {
   const work = createWork(surface, job.machine, job.blank);
   const enabled = job.cuts.filter((c) => c.enabled);
   const uncut: number[] = [];
@@ -118,7 +124,10 @@ export function createMargin(laid: LaidPaths, cutIndex: number, work: Work, prof
   for (const i of pieces) {
     const [ax, ay, bx, by] = [s[3 * i - 3]!, s[3 * i - 2]!, s[3 * i]!, s[3 * i + 1]!];
     const reach = 1.2 * profile.halfWidthAt(Math.max(s[3 * i - 1]!, s[3 * i + 2]!, 1e-6)) + 0.02;
-    const [rx, ry] = work.isometric && work.poseInto === work.frameInto ? [reach, reach] : findSheetReach(work, (ax + bx) / 2, (ay + by) / 2, reach, profile);
+    const [rx, ry] =
+      work.isometric && work.poseInto === work.frameInto
+        ? [reach, reach]
+        : findSheetReach(work, (ax + bx) / 2, (ay + by) / 2, reach, profile);
     index.add(Math.min(ax, bx) - rx, Math.min(ay, by) - ry, Math.max(ax, bx) + rx, Math.max(ay, by) + ry);
   }
   if (pieces.length === 0) index.add(0, 0, 0, 0);
@@ -128,25 +137,35 @@ export function createMargin(laid: LaidPaths, cutIndex: number, work: Work, prof
   const frame = new Float64Array(6);
   const q = new Float64Array(3);
   // Tool axis, and the way from it to the point, where the cutter comes nearest.
-  const axis = new Float64Array(3), beside = new Float64Array(3), normal = new Float64Array(6);
+  const axis = new Float64Array(3),
+    beside = new Float64Array(3),
+    normal = new Float64Array(6);
   let lateral = 0;
   const marginFrom = (i: number, t: number): number => {
-    const a = 3 * i - 3, b = 3 * i;
+    const a = 3 * i - 3,
+      b = 3 * i;
     const depth = s[a + 2]! + t * (s[b + 2]! - s[a + 2]!);
     // In the air on its way in; the low rim of a leaning flat cuts when its middle is still that much above.
     if (depth < -profile.flatMm) return -FAR_MM;
     work.poseInto(s[a]! + t * (s[b]! - s[a]!), s[a + 1]! + t * (s[b + 1]! - s[a + 1]!), frame);
-    const dx = q[0]! - frame[0]!, dy = q[1]! - frame[1]!, dz = q[2]! - frame[2]!;
+    const dx = q[0]! - frame[0]!,
+      dy = q[1]! - frame[1]!,
+      dz = q[2]! - frame[2]!;
     const drop = -(dx * frame[3]! + dy * frame[4]! + dz * frame[5]!);
     lateral = Math.sqrt(Math.max(0, dx * dx + dy * dy + dz * dz - drop * drop));
     return depth - drop - profile.heightAt(lateral);
   };
-  let at = 0, from = -1, askedX = 0, askedY = 0;
+  let at = 0,
+    from = -1,
+    askedX = 0,
+    askedY = 0;
   /** The best place along a piece for the point asked for, from its foot on, if that might be better than `best`. */
   let foundAt = 0;
   const climb = (i: number, best: number): number => {
-    const ax = s[3 * i - 3]!, ay = s[3 * i - 2]!;
-    const dx = s[3 * i]! - ax, dy = s[3 * i + 1]! - ay;
+    const ax = s[3 * i - 3]!,
+      ay = s[3 * i - 2]!;
+    const dx = s[3 * i]! - ax,
+      dy = s[3 * i + 1]! - ay;
     const lengthSquared = dx * dx + dy * dy;
     let t = lengthSquared > 0 ? Math.min(1, Math.max(0, ((askedX - ax) * dx + (askedY - ay) * dy) / lengthSquared)) : 1;
     let here = marginFrom(i, t);
@@ -221,7 +240,9 @@ export function createMargin(laid: LaidPaths, cutIndex: number, work: Work, prof
 
 /** Most by which a print of a given reach goes over the sheet along x and y, where the sheet stretches or the tool leans. */
 function findSheetReach(work: Work, x: number, y: number, reachMm: number, profile: Profile): [number, number] {
-  const g = new Float64Array(3), n = new Float64Array(6), a = new Float64Array(6);
+  const g = new Float64Array(3),
+    n = new Float64Array(6),
+    a = new Float64Array(6);
   work.metricInto(x, y, g);
   work.frameInto(x, y, n);
   work.poseInto(x, y, a);

@@ -52,7 +52,10 @@ describe('computeReadBack', () => {
   it('catches a feed move that became a rapid, and a lost feed word', () => {
     const lines = text().split('\n');
     const at = lines.findIndex((l) => /^G93 G1/.test(l));
-    const faults = (line: string) => readBack([...lines.slice(0, at), line, ...lines.slice(at + 1)].join('\n')).faults.map((f) => f.text).join();
+    const faults = (line: string) =>
+      readBack([...lines.slice(0, at), line, ...lines.slice(at + 1)].join('\n'))
+        .faults.map((f) => f.text)
+        .join();
     expect(faults(lines[at]!.replace('G1', 'G0'))).toContain('written as a rapid');
     expect(faults(lines[at]!.replace(/ F[\d.]+/, ''))).toContain('no F word');
   });

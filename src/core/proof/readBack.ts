@@ -45,9 +45,18 @@ export function computeReadBack(
   const values = new Float64Array(n);
   const middle = new Float64Array(n);
   const previous = new Float64Array(n);
-  const tip = new Float64Array(3), axis = new Float64Array(3), planned = new Float64Array(3), frame = new Float64Array(6);
+  const tip = new Float64Array(3),
+    axis = new Float64Array(3),
+    planned = new Float64Array(3),
+    frame = new Float64Array(6);
   const back: ReadBack = {
-    maxTipUm: 0, maxAxisUm: 0, maxTimeRatio: 0, faults: reading.faults, mirrored: false, worstLine: 0, rapidInWorkLine: -1,
+    maxTipUm: 0,
+    maxAxisUm: 0,
+    maxTimeRatio: 0,
+    faults: reading.faults,
+    mirrored: false,
+    worstLine: 0,
+    rapidInWorkLine: -1,
   };
   const compare = (at: Float64Array, sheetX: number, sheetY: number, depth: number, line: number): void => {
     kinematics.forward(at, tip, axis);
@@ -83,7 +92,8 @@ export function computeReadBack(
         kinematics.forward(values, tip, axis);
         const low = work.toSheet(tip[0]!, tip[1]!, tip[2]!).heightMm;
         if (current.rapid && low < -TOUCH_MM && back.rapidInWorkLine < 0) back.rapidInWorkLine = line;
-        if (current.rapid === feeding) back.faults.push({ line, text: feeding ? 'a feed move is written as a rapid' : 'a rapid is written as a feed move' });
+        if (current.rapid === feeding)
+          back.faults.push({ line, text: feeding ? 'a feed move is written as a rapid' : 'a rapid is written as a feed move' });
       }
       if (feeding && motion > startedAt) {
         back.maxTimeRatio = Math.max(back.maxTimeRatio, Math.abs(current.timeMin / moves.feedTimeMin[i]! - 1));

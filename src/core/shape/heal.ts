@@ -8,10 +8,7 @@ export interface TriangleSoup {
 }
 
 export type ShapeError =
-  | { kind: 'notReadable'; what: string }
-  | { kind: 'empty'; what: string }
-  | { kind: 'tooMany'; count: number }
-  | { kind: 'noSolid' };
+  { kind: 'notReadable'; what: string } | { kind: 'empty'; what: string } | { kind: 'tooMany'; count: number } | { kind: 'noSolid' };
 
 export const MAX_TRIANGLES = 3_000_000;
 /** Corners nearer than this share of the shape's size are one. */
@@ -28,7 +25,11 @@ export function healSoup({ corners }: TriangleSoup, onProgress: ShapeProgress = 
   if (count === 0) return err({ kind: 'empty', what: 'it has no triangle' });
   if (count > MAX_TRIANGLES) return err({ kind: 'tooMany', count });
   for (let i = 0; i < corners.length; i++) {
-    if (!Number.isFinite(corners[i])) return err({ kind: 'notReadable', what: `corner ${(Math.floor(i / 3) % 3) + 1} of triangle ${Math.floor(i / 9) + 1} has a number that is none` });
+    if (!Number.isFinite(corners[i]))
+      return err({
+        kind: 'notReadable',
+        what: `corner ${(Math.floor(i / 3) % 3) + 1} of triangle ${Math.floor(i / 9) + 1} has a number that is none`,
+      });
   }
   const welded = weld(corners, count);
   onProgress(0.4);
@@ -44,8 +45,16 @@ export function healSoup({ corners }: TriangleSoup, onProgress: ShapeProgress = 
   onProgress(1);
   const { volume, area } = measure(positions, triangles);
   const report: HealReport = {
-    triangles: triangles.length / 3, vertices: positions.length / 3, degenerate: kept.degenerate, duplicates: kept.duplicates,
-    flipped: turned.flipped, openEdges: edges.open, crowdedEdges: edges.crowded, parts: turned.parts, volume, area,
+    triangles: triangles.length / 3,
+    vertices: positions.length / 3,
+    degenerate: kept.degenerate,
+    duplicates: kept.duplicates,
+    flipped: turned.flipped,
+    openEdges: edges.open,
+    crowdedEdges: edges.crowded,
+    parts: turned.parts,
+    volume,
+    area,
   };
   return ok({ positions, triangles, neighbours, report });
 }
@@ -76,7 +85,9 @@ function weld(corners: ArrayLike<number>, count: number): { positions: Float64Ar
   const positions = new Float64Array(3 * n);
   let vertices = 0;
   for (let i = 0; i < n; i++) {
-    const gx = Math.round((corners[3 * i]! - min[0]) / cell), gy = Math.round((corners[3 * i + 1]! - min[1]) / cell), gz = Math.round((corners[3 * i + 2]! - min[2]) / cell);
+    const gx = Math.round((corners[3 * i]! - min[0]) / cell),
+      gy = Math.round((corners[3 * i + 1]! - min[1]) / cell),
+      gz = Math.round((corners[3 * i + 2]! - min[2]) / cell);
     let slot = hash3(gx, gy, gz) & mask;
     let v = slots[slot]!;
     while (v >= 0 && (grid[3 * v] !== gx || grid[3 * v + 1] !== gy || grid[3 * v + 2] !== gz)) {
@@ -101,19 +112,28 @@ function weld(corners: ArrayLike<number>, count: number): { positions: Float64Ar
 function dropBad(p: Float64Array, index: Uint32Array): { triangles: Uint32Array; degenerate: number; duplicates: number } {
   const out = new Uint32Array(index.length);
   const { slots, mask } = createSlots(index.length / 3);
-  let at = 0, degenerate = 0, duplicates = 0;
+  let at = 0,
+    degenerate = 0,
+    duplicates = 0;
   for (let i = 0; i < index.length; i += 3) {
-    const a = index[i]!, b = index[i + 1]!, c = index[i + 2]!;
+    const a = index[i]!,
+      b = index[i + 1]!,
+      c = index[i + 2]!;
     if (a === b || b === c || c === a || !hasArea(p, a, b, c)) {
       degenerate++;
       continue;
     }
-    const low = Math.min(a, b, c), high = Math.max(a, b, c), middle = a + b + c - low - high;
+    const low = Math.min(a, b, c),
+      high = Math.max(a, b, c),
+      middle = a + b + c - low - high;
     let slot = hash3(low, middle, high) & mask;
     let twice = false;
     for (let t = slots[slot]!; t >= 0; t = slots[slot]!) {
-      const x = out[3 * t]!, y = out[3 * t + 1]!, z = out[3 * t + 2]!;
-      const l = Math.min(x, y, z), h = Math.max(x, y, z);
+      const x = out[3 * t]!,
+        y = out[3 * t + 1]!,
+        z = out[3 * t + 2]!;
+      const l = Math.min(x, y, z),
+        h = Math.max(x, y, z);
       if (l === low && h === high && x + y + z - l - h === middle) {
         twice = true;
         break;
@@ -134,10 +154,18 @@ function dropBad(p: Float64Array, index: Uint32Array): { triangles: Uint32Array;
 
 /** Whether a triangle is more than a line: its height over its longest side is more than rounding. */
 function hasArea(p: Float64Array, ia: number, ib: number, ic: number): boolean {
-  const a = 3 * ia, b = 3 * ib, c = 3 * ic;
-  const ux = p[b]! - p[a]!, uy = p[b + 1]! - p[a + 1]!, uz = p[b + 2]! - p[a + 2]!;
-  const vx = p[c]! - p[a]!, vy = p[c + 1]! - p[a + 1]!, vz = p[c + 2]! - p[a + 2]!;
-  const nx = uy * vz - uz * vy, ny = uz * vx - ux * vz, nz = ux * vy - uy * vx;
+  const a = 3 * ia,
+    b = 3 * ib,
+    c = 3 * ic;
+  const ux = p[b]! - p[a]!,
+    uy = p[b + 1]! - p[a + 1]!,
+    uz = p[b + 2]! - p[a + 2]!;
+  const vx = p[c]! - p[a]!,
+    vy = p[c + 1]! - p[a + 1]!,
+    vz = p[c + 2]! - p[a + 2]!;
+  const nx = uy * vz - uz * vy,
+    ny = uz * vx - ux * vz,
+    nz = ux * vy - uy * vx;
   const longest = Math.max(ux * ux + uy * uy + uz * uz, vx * vx + vy * vy + vz * vz);
   return nx * nx + ny * ny + nz * nz > 1e-16 * longest * longest;
 }
@@ -155,15 +183,20 @@ function pairEdges(t: Uint32Array, vertices: number): { neighbours: Int32Array; 
     next[h] = head[low]!;
     head[low] = h;
   }
-  let open = 0, crowded = 0;
+  let open = 0,
+    crowded = 0;
   const done = new Uint8Array(n);
   for (let h = 0; h < n; h++) {
     if (done[h]) continue;
-    const a = t[h]!, b = other(h);
-    const low = Math.min(a, b), high = Math.max(a, b);
-    let mate = -1, count = 0;
+    const a = t[h]!,
+      b = other(h);
+    const low = Math.min(a, b),
+      high = Math.max(a, b);
+    let mate = -1,
+      count = 0;
     for (let g = head[low]!; g >= 0; g = next[g]!) {
-      const c = t[g]!, d = other(g);
+      const c = t[g]!,
+        d = other(g);
       if (Math.min(c, d) !== low || Math.max(c, d) !== high) continue;
       count++;
       done[g] = 1;
@@ -184,7 +217,8 @@ function orient(p: Float64Array, t: Uint32Array, neighbours: Int32Array): { flip
   const part = new Int32Array(count).fill(-1);
   const turned = new Uint8Array(count);
   const stack: number[] = [];
-  let parts = 0, flipped = 0;
+  let parts = 0,
+    flipped = 0;
   const volumes: number[] = [];
   const flip = (f: number): void => {
     // Corners 1 and 2 swapped: edge 0 and edge 2 swap with them.
@@ -207,7 +241,8 @@ function orient(p: Float64Array, t: Uint32Array, neighbours: Int32Array): { flip
       for (let k = 0; k < 3; k++) {
         const g = neighbours[3 * f + k]!;
         if (g < 0 || part[g]! >= 0) continue;
-        const a = t[3 * f + k]!, b = t[3 * f + ((k + 1) % 3)]!;
+        const a = t[3 * f + k]!,
+          b = t[3 * f + ((k + 1) % 3)]!;
         // Alike if the neighbour runs the shared edge the other way.
         let alike = false;
         for (let m = 0; m < 3; m++) if (t[3 * g + m] === b && t[3 * g + ((m + 1) % 3)] === a) alike = true;
@@ -225,20 +260,32 @@ function orient(p: Float64Array, t: Uint32Array, neighbours: Int32Array): { flip
 }
 
 function signedVolume(p: Float64Array, ia: number, ib: number, ic: number): number {
-  const a = 3 * ia, b = 3 * ib, c = 3 * ic;
+  const a = 3 * ia,
+    b = 3 * ib,
+    c = 3 * ic;
   return (
-    (p[a]! * (p[b + 1]! * p[c + 2]! - p[b + 2]! * p[c + 1]!) + p[a + 1]! * (p[b + 2]! * p[c]! - p[b]! * p[c + 2]!) + p[a + 2]! * (p[b]! * p[c + 1]! - p[b + 1]! * p[c]!)) / 6
+    (p[a]! * (p[b + 1]! * p[c + 2]! - p[b + 2]! * p[c + 1]!) +
+      p[a + 1]! * (p[b + 2]! * p[c]! - p[b]! * p[c + 2]!) +
+      p[a + 2]! * (p[b]! * p[c + 1]! - p[b + 1]! * p[c]!)) /
+    6
   );
 }
 
 /** Volume inside and area of closed triangles. Source: divergence theorem, elementary. */
 export function measure(p: Float64Array, t: Uint32Array): { volume: number; area: number } {
-  let volume = 0, area = 0;
+  let volume = 0,
+    area = 0;
   for (let i = 0; i < t.length; i += 3) {
     volume += signedVolume(p, t[i]!, t[i + 1]!, t[i + 2]!);
-    const a = 3 * t[i]!, b = 3 * t[i + 1]!, c = 3 * t[i + 2]!;
-    const ux = p[b]! - p[a]!, uy = p[b + 1]! - p[a + 1]!, uz = p[b + 2]! - p[a + 2]!;
-    const vx = p[c]! - p[a]!, vy = p[c + 1]! - p[a + 1]!, vz = p[c + 2]! - p[a + 2]!;
+    const a = 3 * t[i]!,
+      b = 3 * t[i + 1]!,
+      c = 3 * t[i + 2]!;
+    const ux = p[b]! - p[a]!,
+      uy = p[b + 1]! - p[a + 1]!,
+      uz = p[b + 2]! - p[a + 2]!;
+    const vx = p[c]! - p[a]!,
+      vy = p[c + 1]! - p[a + 1]!,
+      vz = p[c + 2]! - p[a + 2]!;
     area += Math.sqrt((uy * vz - uz * vy) ** 2 + (uz * vx - ux * vz) ** 2 + (ux * vy - uy * vx) ** 2) / 2;
   }
   return { volume, area };
@@ -247,9 +294,13 @@ export function measure(p: Float64Array, t: Uint32Array): { volume: number; area
 /** A shape's fault in words: what, and what to do. */
 export function describeShapeError(error: ShapeError, fileName: string): string {
   switch (error.kind) {
-    case 'notReadable': return `${fileName} cannot be read: ${error.what}. Export it anew as STL, OBJ or STEP.`;
-    case 'empty': return `${fileName} holds no surface: ${error.what}. Export the solid itself, not its sketch or curves.`;
-    case 'tooMany': return `${fileName} has ${error.count.toLocaleString('en-GB')} triangles; up to ${MAX_TRIANGLES.toLocaleString('en-GB')} can be taken. Export it with a coarser chord tolerance.`;
-    case 'noSolid': return `${fileName} is a STEP file without a solid or a shell in it. Export the body, not only curves or an empty assembly.`;
+    case 'notReadable':
+      return `${fileName} cannot be read: ${error.what}. Export it anew as STL, OBJ or STEP.`;
+    case 'empty':
+      return `${fileName} holds no surface: ${error.what}. Export the solid itself, not its sketch or curves.`;
+    case 'tooMany':
+      return `${fileName} has ${error.count.toLocaleString('en-GB')} triangles; up to ${MAX_TRIANGLES.toLocaleString('en-GB')} can be taken. Export it with a coarser chord tolerance.`;
+    case 'noSolid':
+      return `${fileName} is a STEP file without a solid or a shell in it. Export the body, not only curves or an empty assembly.`;
   }
 }

@@ -28,21 +28,25 @@ export function readObj(text: string, onProgress: ShapeProgress = () => undefine
     const words = row.split(/\s+/);
     if (words[0] === 'v') {
       const p = [Number(words[1]), Number(words[2]), Number(words[3])];
-      if (words.length < 4 || !p.every(Number.isFinite)) return err({ kind: 'notReadable', what: `line ${line} has a vertex without three numbers` });
+      if (words.length < 4 || !p.every(Number.isFinite))
+        return err({ kind: 'notReadable', what: `line ${line} has a vertex without three numbers` });
       vertices.push(...p);
     } else if (words[0] === 'f') {
       const face: number[] = [];
       for (const word of words.slice(1).filter(Boolean)) {
         const index = Number(word.split('/')[0]);
         const v = index < 0 ? vertices.length / 3 + index : index - 1;
-        if (!Number.isInteger(index) || v < 0 || 3 * v >= vertices.length) return err({ kind: 'notReadable', what: `line ${line} has a face with a vertex "${word}" that is not there` });
+        if (!Number.isInteger(index) || v < 0 || 3 * v >= vertices.length)
+          return err({ kind: 'notReadable', what: `line ${line} has a face with a vertex "${word}" that is not there` });
         face.push(v);
       }
       if (face.length < 3) return err({ kind: 'notReadable', what: `line ${line} has a face with fewer than three corners` });
-      for (let k = 1; k + 1 < face.length; k++) for (const v of [face[0]!, face[k]!, face[k + 1]!]) corners.push(vertices[3 * v]!, vertices[3 * v + 1]!, vertices[3 * v + 2]!);
+      for (let k = 1; k + 1 < face.length; k++)
+        for (const v of [face[0]!, face[k]!, face[k + 1]!]) corners.push(vertices[3 * v]!, vertices[3 * v + 1]!, vertices[3 * v + 2]!);
       if (corners.length > 9 * MAX_TRIANGLES) return err({ kind: 'tooMany', count: corners.length / 9 });
     }
   }
-  if (corners.length === 0) return err({ kind: 'empty', what: vertices.length ? 'it has vertices and no face' : 'it has neither vertices nor faces' });
+  if (corners.length === 0)
+    return err({ kind: 'empty', what: vertices.length ? 'it has vertices and no face' : 'it has neither vertices nor faces' });
   return ok({ corners: Float64Array.from(corners) });
 }

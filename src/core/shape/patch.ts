@@ -49,7 +49,8 @@ export function computePoseAxes(blank: Pick<BlankOf<'free'>, 'normal' | 'turnDeg
   x = x.map((v) => v / lx);
   const y = [z[1]! * x[2]! - z[2]! * x[1]!, z[2]! * x[0]! - z[0]! * x[2]!, z[0]! * x[1]! - z[1]! * x[0]!];
   const t = (blank.turnDeg * Math.PI) / 180;
-  const c = Math.cos(t), s = Math.sin(t);
+  const c = Math.cos(t),
+    s = Math.sin(t);
   return [x.map((v, k) => c * v + s * y[k]!), y.map((v, k) => c * v - s * x[k]!), z];
 }
 
@@ -61,7 +62,9 @@ export function placeVertices(blank: BlankOf<'free'>, positions: Float64Array): 
   const [p0, p1, p2] = blank.pick;
   const k = blank.unitMm;
   for (let i = 0; i < positions.length; i += 3) {
-    const a = k * (positions[i]! - p0), b = k * (positions[i + 1]! - p1), c = k * (positions[i + 2]! - p2);
+    const a = k * (positions[i]! - p0),
+      b = k * (positions[i + 1]! - p1),
+      c = k * (positions[i + 2]! - p2);
     out[i] = x[0]! * a + x[1]! * b + x[2]! * c;
     out[i + 1] = y[0]! * a + y[1]! * b + y[2]! * c;
     out[i + 2] = z[0]! * a + z[1]! * b + z[2]! * c + lift;
@@ -114,8 +117,16 @@ export function createPatch(blank: BlankOf<'free'>, mesh: ShapeMesh, onProgress:
   for (let f = 0; f < count; f++) {
     if (normals[3 * f + 2]! > -0.02) continue;
     const [a, b, c] = [3 * t[3 * f]!, 3 * t[3 * f + 1]!, 3 * t[3 * f + 2]!];
-    if (Math.max(positions[a]!, positions[b]!, positions[c]!) < domain.minX || Math.min(positions[a]!, positions[b]!, positions[c]!) > domain.maxX) continue;
-    if (Math.max(positions[a + 1]!, positions[b + 1]!, positions[c + 1]!) < domain.minY || Math.min(positions[a + 1]!, positions[b + 1]!, positions[c + 1]!) > domain.maxY) continue;
+    if (
+      Math.max(positions[a]!, positions[b]!, positions[c]!) < domain.minX ||
+      Math.min(positions[a]!, positions[b]!, positions[c]!) > domain.maxX
+    )
+      continue;
+    if (
+      Math.max(positions[a + 1]!, positions[b + 1]!, positions[c + 1]!) < domain.minY ||
+      Math.min(positions[a + 1]!, positions[b + 1]!, positions[c + 1]!) > domain.maxY
+    )
+      continue;
     below.push(t[3 * f]!, t[3 * f + 1]!, t[3 * f + 2]!);
   }
   const under = Uint32Array.from(below);
@@ -123,19 +134,33 @@ export function createPatch(blank: BlankOf<'free'>, mesh: ShapeMesh, onProgress:
   for (let i = 0; i < triangles.length; i += 3) area += computeArea(positions, triangles[i]!, triangles[i + 1]!, triangles[i + 2]!);
   onProgress(1);
   return {
-    positions, triangles, neighbours, normals: computeVertexNormals(positions, triangles), grid,
+    positions,
+    triangles,
+    neighbours,
+    normals: computeVertexNormals(positions, triangles),
+    grid,
     under: { triangles: under, grid: createGrid(positions, under, domain) },
-    outline: computeOutline(positions, triangles, neighbours), domain, areaMm2: area,
+    outline: computeOutline(positions, triangles, neighbours),
+    domain,
+    areaMm2: area,
   };
 }
 
 export function computeFaceNormals(p: Float64Array, t: Uint32Array): Float32Array {
   const out = new Float32Array(t.length);
   for (let i = 0; i < t.length; i += 3) {
-    const a = 3 * t[i]!, b = 3 * t[i + 1]!, c = 3 * t[i + 2]!;
-    const ux = p[b]! - p[a]!, uy = p[b + 1]! - p[a + 1]!, uz = p[b + 2]! - p[a + 2]!;
-    const vx = p[c]! - p[a]!, vy = p[c + 1]! - p[a + 1]!, vz = p[c + 2]! - p[a + 2]!;
-    const nx = uy * vz - uz * vy, ny = uz * vx - ux * vz, nz = ux * vy - uy * vx;
+    const a = 3 * t[i]!,
+      b = 3 * t[i + 1]!,
+      c = 3 * t[i + 2]!;
+    const ux = p[b]! - p[a]!,
+      uy = p[b + 1]! - p[a + 1]!,
+      uz = p[b + 2]! - p[a + 2]!;
+    const vx = p[c]! - p[a]!,
+      vy = p[c + 1]! - p[a + 1]!,
+      vz = p[c + 2]! - p[a + 2]!;
+    const nx = uy * vz - uz * vy,
+      ny = uz * vx - ux * vz,
+      nz = ux * vy - uy * vx;
     const l = Math.sqrt(nx * nx + ny * ny + nz * nz) || 1;
     out[i] = nx / l;
     out[i + 1] = ny / l;
@@ -145,19 +170,32 @@ export function computeFaceNormals(p: Float64Array, t: Uint32Array): Float32Arra
 }
 
 function computeArea(p: Float64Array, ia: number, ib: number, ic: number): number {
-  const a = 3 * ia, b = 3 * ib, c = 3 * ic;
-  const ux = p[b]! - p[a]!, uy = p[b + 1]! - p[a + 1]!, uz = p[b + 2]! - p[a + 2]!;
-  const vx = p[c]! - p[a]!, vy = p[c + 1]! - p[a + 1]!, vz = p[c + 2]! - p[a + 2]!;
+  const a = 3 * ia,
+    b = 3 * ib,
+    c = 3 * ic;
+  const ux = p[b]! - p[a]!,
+    uy = p[b + 1]! - p[a + 1]!,
+    uz = p[b + 2]! - p[a + 2]!;
+  const vx = p[c]! - p[a]!,
+    vy = p[c + 1]! - p[a + 1]!,
+    vz = p[c + 2]! - p[a + 2]!;
   return Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2;
 }
 
 /** The triangle under the pick: it holds the origin of the sheet and is nearest to it in height; else the nearest that faces up. */
 function findSeed(p: Float64Array, t: Uint32Array, normals: Float32Array, lift: number): number {
-  let best = Infinity, seed = -1, nearBest = Infinity, near = -1;
+  let best = Infinity,
+    seed = -1,
+    nearBest = Infinity,
+    near = -1;
   for (let i = 0; i < t.length; i += 3) {
     if (normals[i + 2]! < MIN_FACING) continue;
-    const a = 3 * t[i]!, b = 3 * t[i + 1]!, c = 3 * t[i + 2]!;
-    const ab = p[a]! * p[b + 1]! - p[a + 1]! * p[b]!, bc = p[b]! * p[c + 1]! - p[b + 1]! * p[c]!, ca = p[c]! * p[a + 1]! - p[c + 1]! * p[a]!;
+    const a = 3 * t[i]!,
+      b = 3 * t[i + 1]!,
+      c = 3 * t[i + 2]!;
+    const ab = p[a]! * p[b + 1]! - p[a + 1]! * p[b]!,
+      bc = p[b]! * p[c + 1]! - p[b + 1]! * p[c]!,
+      ca = p[c]! * p[a + 1]! - p[c + 1]! * p[a]!;
     if (ab >= 0 && bc >= 0 && ca >= 0) {
       const sum = ab + bc + ca || 1;
       const z = (bc * p[a + 2]! + ca * p[b + 2]! + ab * p[c + 2]!) / sum;
@@ -166,7 +204,9 @@ function findSeed(p: Float64Array, t: Uint32Array, normals: Float32Array, lift: 
         seed = i / 3;
       }
     }
-    const x = (p[a]! + p[b]! + p[c]!) / 3, y = (p[a + 1]! + p[b + 1]! + p[c + 1]!) / 3, z = (p[a + 2]! + p[b + 2]! + p[c + 2]!) / 3 - lift;
+    const x = (p[a]! + p[b]! + p[c]!) / 3,
+      y = (p[a + 1]! + p[b + 1]! + p[c + 1]!) / 3,
+      z = (p[a + 2]! + p[b + 2]! + p[c + 2]!) / 3 - lift;
     const d = x * x + y * y + z * z;
     if (d < nearBest) {
       nearBest = d;
@@ -182,17 +222,29 @@ function computeVertexNormals(p: Float64Array, t: Uint32Array): Float32Array {
   for (let i = 0; i < t.length; i += 3) {
     const v = [3 * t[i]!, 3 * t[i + 1]!, 3 * t[i + 2]!];
     const [a, b, c] = v as [number, number, number];
-    const ux = p[b]! - p[a]!, uy = p[b + 1]! - p[a + 1]!, uz = p[b + 2]! - p[a + 2]!;
-    const vx = p[c]! - p[a]!, vy = p[c + 1]! - p[a + 1]!, vz = p[c + 2]! - p[a + 2]!;
-    let nx = uy * vz - uz * vy, ny = uz * vx - ux * vz, nz = ux * vy - uy * vx;
+    const ux = p[b]! - p[a]!,
+      uy = p[b + 1]! - p[a + 1]!,
+      uz = p[b + 2]! - p[a + 2]!;
+    const vx = p[c]! - p[a]!,
+      vy = p[c + 1]! - p[a + 1]!,
+      vz = p[c + 2]! - p[a + 2]!;
+    let nx = uy * vz - uz * vy,
+      ny = uz * vx - ux * vz,
+      nz = ux * vy - uy * vx;
     const l = Math.sqrt(nx * nx + ny * ny + nz * nz) || 1;
     nx /= l;
     ny /= l;
     nz /= l;
     for (let k = 0; k < 3; k++) {
-      const o = v[k]!, n = v[(k + 1) % 3]!, m = v[(k + 2) % 3]!;
-      const ax = p[n]! - p[o]!, ay = p[n + 1]! - p[o + 1]!, az = p[n + 2]! - p[o + 2]!;
-      const bx = p[m]! - p[o]!, by = p[m + 1]! - p[o + 1]!, bz = p[m + 2]! - p[o + 2]!;
+      const o = v[k]!,
+        n = v[(k + 1) % 3]!,
+        m = v[(k + 2) % 3]!;
+      const ax = p[n]! - p[o]!,
+        ay = p[n + 1]! - p[o + 1]!,
+        az = p[n + 2]! - p[o + 2]!;
+      const bx = p[m]! - p[o]!,
+        by = p[m + 1]! - p[o + 1]!,
+        bz = p[m + 2]! - p[o + 2]!;
       const cos = (ax * bx + ay * by + az * bz) / (Math.sqrt((ax * ax + ay * ay + az * az) * (bx * bx + by * by + bz * bz)) || 1);
       const w = Math.acos(Math.min(1, Math.max(-1, cos)));
       out[o]! += w * nx;
@@ -224,17 +276,23 @@ function computeDomain(p: Float64Array, t: Uint32Array): Patch['domain'] {
 
 /** Sorts triangles into cells of about two each. O(triangles + cells). */
 function createGrid(p: Float64Array, t: Uint32Array, box: Patch['domain']): CellGrid {
-  const width = Math.max(1e-6, box.maxX - box.minX), height = Math.max(1e-6, box.maxY - box.minY);
+  const width = Math.max(1e-6, box.maxX - box.minX),
+    height = Math.max(1e-6, box.maxY - box.minY);
   const wanted = Math.min(MAX_CELLS, Math.max(1, t.length / 6));
   const cellMm = Math.max(Math.sqrt((width * height) / wanted), width / 4000, height / 4000);
-  const columns = Math.max(1, Math.ceil(width / cellMm)), rows = Math.max(1, Math.ceil(height / cellMm));
+  const columns = Math.max(1, Math.ceil(width / cellMm)),
+    rows = Math.max(1, Math.ceil(height / cellMm));
   const start = new Uint32Array(columns * rows + 1);
   const range = (i: number): [number, number, number, number] => {
-    const a = 3 * t[i]!, b = 3 * t[i + 1]!, c = 3 * t[i + 2]!;
+    const a = 3 * t[i]!,
+      b = 3 * t[i + 1]!,
+      c = 3 * t[i + 2]!;
     const clampC = (v: number, n: number) => Math.min(n - 1, Math.max(0, Math.floor(v)));
     return [
-      clampC((Math.min(p[a]!, p[b]!, p[c]!) - box.minX) / cellMm, columns), clampC((Math.max(p[a]!, p[b]!, p[c]!) - box.minX) / cellMm, columns),
-      clampC((Math.min(p[a + 1]!, p[b + 1]!, p[c + 1]!) - box.minY) / cellMm, rows), clampC((Math.max(p[a + 1]!, p[b + 1]!, p[c + 1]!) - box.minY) / cellMm, rows),
+      clampC((Math.min(p[a]!, p[b]!, p[c]!) - box.minX) / cellMm, columns),
+      clampC((Math.max(p[a]!, p[b]!, p[c]!) - box.minX) / cellMm, columns),
+      clampC((Math.min(p[a + 1]!, p[b + 1]!, p[c + 1]!) - box.minY) / cellMm, rows),
+      clampC((Math.max(p[a + 1]!, p[b + 1]!, p[c + 1]!) - box.minY) / cellMm, rows),
     ];
   };
   for (let i = 0; i < t.length; i += 3) {
@@ -256,7 +314,8 @@ function computeOutline(p: Float64Array, t: Uint32Array, neighbours: Int32Array)
   const next = new Map<number, number[]>();
   for (let i = 0; i < t.length; i++) {
     if (neighbours[i]! >= 0) continue;
-    const from = t[i]!, to = t[i % 3 === 2 ? i - 2 : i + 1]!;
+    const from = t[i]!,
+      to = t[i % 3 === 2 ? i - 2 : i + 1]!;
     const list = next.get(from);
     if (list) list.push(to);
     else next.set(from, [to]);

@@ -5,15 +5,29 @@ import { computeBounds } from './shapeMesh';
  * The place on top of a shape's middle, and the direction up, in the file's own frame: where lettering would first be looked for.
  * O(triangles).
  */
-export function findTopPick({ positions: p, triangles: t }: Pick<ShapeMesh, 'positions' | 'triangles'>): { pick: [number, number, number]; normal: [number, number, number] } {
+export function findTopPick({ positions: p, triangles: t }: Pick<ShapeMesh, 'positions' | 'triangles'>): {
+  pick: [number, number, number];
+  normal: [number, number, number];
+} {
   const { min, max } = computeBounds({ positions: p });
-  const x = (min[0] + max[0]) / 2, y = (min[1] + max[1]) / 2;
-  let z = -Infinity, nearest = Infinity;
+  const x = (min[0] + max[0]) / 2,
+    y = (min[1] + max[1]) / 2;
+  let z = -Infinity,
+    nearest = Infinity;
   let pick: [number, number, number] = [x, y, max[2]];
   for (let i = 0; i < t.length; i += 3) {
-    const a = 3 * t[i]!, b = 3 * t[i + 1]!, c = 3 * t[i + 2]!;
-    const ax = p[a]! - x, ay = p[a + 1]! - y, bx = p[b]! - x, by = p[b + 1]! - y, cx = p[c]! - x, cy = p[c + 1]! - y;
-    const ab = ax * by - ay * bx, bc = bx * cy - by * cx, ca = cx * ay - cy * ax;
+    const a = 3 * t[i]!,
+      b = 3 * t[i + 1]!,
+      c = 3 * t[i + 2]!;
+    const ax = p[a]! - x,
+      ay = p[a + 1]! - y,
+      bx = p[b]! - x,
+      by = p[b + 1]! - y,
+      cx = p[c]! - x,
+      cy = p[c + 1]! - y;
+    const ab = ax * by - ay * bx,
+      bc = bx * cy - by * cx,
+      ca = cx * ay - cy * ax;
     const sum = ab + bc + ca;
     if (sum > 0 && ab >= 0 && bc >= 0 && ca >= 0) {
       const height = (bc * p[a + 2]! + ca * p[b + 2]! + ab * p[c + 2]!) / sum;

@@ -28,13 +28,23 @@ export function detectShapeFormat(bytes: Uint8Array, name: string): ShapeFormat 
  * @param getStepReader Called only for a STEP file.
  * @param onProgress Share of the whole, 0 to 1; may throw to stop.
  */
-export async function readShape(bytes: Uint8Array, name: string, getStepReader: () => Promise<StepReader>, onProgress: ShapeProgress = () => undefined): Promise<Result<ShapeMesh, ShapeError>> {
+export async function readShape(
+  bytes: Uint8Array,
+  name: string,
+  getStepReader: () => Promise<StepReader>,
+  onProgress: ShapeProgress = () => undefined,
+): Promise<Result<ShapeMesh, ShapeError>> {
   if (bytes.length === 0) return err({ kind: 'empty', what: 'it is 0 bytes long' });
   if (bytes.length > MAX_SHAPE_BYTES) return err({ kind: 'notReadable', what: `it is larger than ${MAX_SHAPE_BYTES / 1e6} MB` });
   const format = detectShapeFormat(bytes, name);
   if (!format) return err({ kind: 'notReadable', what: 'it is no STL, OBJ or STEP file' });
   const reading: ShapeProgress = (share) => onProgress(0.5 * share);
-  const soup = format === 'stl' ? readStl(bytes, reading) : format === 'obj' ? readObj(new TextDecoder().decode(bytes), reading) : readStep(bytes, await getStepReader());
+  const soup =
+    format === 'stl'
+      ? readStl(bytes, reading)
+      : format === 'obj'
+        ? readObj(new TextDecoder().decode(bytes), reading)
+        : readStep(bytes, await getStepReader());
   if (!soup.ok) return soup;
   return healSoup(soup.value, (share) => onProgress(0.5 + 0.5 * share));
 }
@@ -61,7 +71,13 @@ export function packShape(mesh: ShapeMesh): Uint8Array {
 export function unpackShape(bytes: Uint8Array): ShapeMesh | null {
   if (bytes.length < 24) return null;
   const head = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const [magic, version, places, corners, reportBytes] = [0, 1, 2, 3, 4].map((k) => head.getUint32(4 * k, true)) as [number, number, number, number, number];
+  const [magic, version, places, corners, reportBytes] = [0, 1, 2, 3, 4].map((k) => head.getUint32(4 * k, true)) as [
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
   if (magic !== MAGIC || version !== PACK_VERSION || bytes.length !== 24 + 8 * places + 8 * corners + reportBytes) return null;
   // Copied, so that the arrays stand on their own and on the right boundary.
   const copy = bytes.slice(24).buffer;

@@ -17,7 +17,14 @@ const noStep = () => Promise.reject(new Error('not asked for'));
 /** A cube of 10 as twelve loose triangles. */
 const cube = (() => {
   const c = (i: number) => [i & 1 ? 10 : 0, i & 2 ? 10 : 0, i & 4 ? 10 : 0];
-  return [[0, 2, 3, 1], [4, 5, 7, 6], [0, 1, 5, 4], [2, 6, 7, 3], [0, 4, 6, 2], [1, 3, 7, 5]].flatMap(([a, b, d, e]) => [a!, b!, d!, a!, d!, e!].flatMap(c));
+  return [
+    [0, 2, 3, 1],
+    [4, 5, 7, 6],
+    [0, 1, 5, 4],
+    [2, 6, 7, 3],
+    [0, 4, 6, 2],
+    [1, 3, 7, 5],
+  ].flatMap(([a, b, d, e]) => [a!, b!, d!, a!, d!, e!].flatMap(c));
 })();
 const heal = (corners: ArrayLike<number>) => {
   const made = healSoup({ corners: Float64Array.from(corners) });
@@ -37,14 +44,24 @@ const textStl = (corners: readonly number[], head = 'solid test') => {
 describe('healSoup', () => {
   it('welds a cube: eight corners, twelve triangles, closed, of its volume and area', () => {
     const { report, neighbours } = heal(cube);
-    expect(report).toMatchObject({ triangles: 12, vertices: 8, degenerate: 0, duplicates: 0, flipped: 0, openEdges: 0, crowdedEdges: 0, parts: 1 });
+    expect(report).toMatchObject({
+      triangles: 12,
+      vertices: 8,
+      degenerate: 0,
+      duplicates: 0,
+      flipped: 0,
+      openEdges: 0,
+      crowdedEdges: 0,
+      parts: 1,
+    });
     expect(report.volume).toBeCloseTo(1000, 9);
     expect(report.area).toBeCloseTo(600, 9);
     expect(Math.min(...neighbours)).toBeGreaterThanOrEqual(0);
   });
   it('turns what lies the wrong way round, and a whole that is inside out', () => {
     const some = [...cube];
-    for (const f of [2, 5, 9]) for (let k = 0; k < 3; k++) [some[9 * f + 3 + k], some[9 * f + 6 + k]] = [some[9 * f + 6 + k]!, some[9 * f + 3 + k]!];
+    for (const f of [2, 5, 9])
+      for (let k = 0; k < 3; k++) [some[9 * f + 3 + k], some[9 * f + 6 + k]] = [some[9 * f + 6 + k]!, some[9 * f + 3 + k]!];
     expect(heal(some).report).toMatchObject({ flipped: 3, openEdges: 0 });
     expect(heal(some).report.volume).toBeCloseTo(1000, 9);
     const inside = cube.map((_, i) => cube[i - (i % 9) + 8 - (i % 9) - 2 + 2 * ((i % 9) % 3)]!);
@@ -63,13 +80,21 @@ describe('healSoup', () => {
   it('leads across every edge to the triangle that shares it', () => {
     const mesh = getDomeMesh();
     mesh.neighbours.forEach((g, h) => {
-      const f = Math.floor(h / 3), a = mesh.triangles[h]!, b = mesh.triangles[h % 3 === 2 ? h - 2 : h + 1]!;
+      const f = Math.floor(h / 3),
+        a = mesh.triangles[h]!,
+        b = mesh.triangles[h % 3 === 2 ? h - 2 : h + 1]!;
       const own = [...mesh.triangles.subarray(3 * g, 3 * g + 3)];
       expect(g).not.toBe(f);
       expect(own).toEqual(expect.arrayContaining([a, b]));
     });
   });
-  it.each([[[], 'empty'], [[1, 2, 3], 'empty'], [[0, 0, 0, 1, 1, 1, 2, 2, 2], 'empty'], [[0, 0, 0, 1, NaN, 1, 2, 2, 3], 'notReadable'], [[0, 0, 0, 1, Infinity, 1, 2, 2, 3], 'notReadable']])('refuses %j: %s', (corners, kind) => {
+  it.each([
+    [[], 'empty'],
+    [[1, 2, 3], 'empty'],
+    [[0, 0, 0, 1, 1, 1, 2, 2, 2], 'empty'],
+    [[0, 0, 0, 1, NaN, 1, 2, 2, 3], 'notReadable'],
+    [[0, 0, 0, 1, Infinity, 1, 2, 2, 3], 'notReadable'],
+  ])('refuses %j: %s', (corners, kind) => {
     const made = healSoup({ corners: Float64Array.from(corners) });
     expect(made.ok).toBe(false);
     if (!made.ok) {
@@ -94,7 +119,11 @@ describe('readStl', () => {
   });
   it('knows a binary file whose header begins like a text, and a text that is longer than 84 bytes', () => {
     expect(volume(writeStl(cube, triangles, 'solid exported by somebody'))).toBeCloseTo(1000, 6);
-    expect(volume(bytesOf(textStl(cube, 'solid a text with quite a long name that goes on well past the eighty bytes of a binary header and more')))).toBeCloseTo(1000, 6);
+    expect(
+      volume(
+        bytesOf(textStl(cube, 'solid a text with quite a long name that goes on well past the eighty bytes of a binary header and more')),
+      ),
+    ).toBeCloseTo(1000, 6);
   });
   it('takes a binary file with something after its triangles', () => {
     const longer = new Uint8Array(binary.length + 7);
@@ -102,8 +131,12 @@ describe('readStl', () => {
     expect(volume(longer)).toBeCloseTo(1000, 6);
   });
   it.each([
-    ['an empty binary', writeStl([], [], 'nothing'), 'empty'], ['a binary cut off', binary.slice(0, 400), 'notReadable'], ['an empty text', bytesOf('solid x\nendsolid x\n'), 'empty'],
-    ['a text cut off', bytesOf(textStl(cube).slice(0, 500)), 'notReadable'], ['a vertex of words', bytesOf('solid x\nvertex 1 two 3\n'), 'notReadable'], ['a picture', bytesOf('\u0089PNG not a solid at all'), 'notReadable'],
+    ['an empty binary', writeStl([], [], 'nothing'), 'empty'],
+    ['a binary cut off', binary.slice(0, 400), 'notReadable'],
+    ['an empty text', bytesOf('solid x\nendsolid x\n'), 'empty'],
+    ['a text cut off', bytesOf(textStl(cube).slice(0, 500)), 'notReadable'],
+    ['a vertex of words', bytesOf('solid x\nvertex 1 two 3\n'), 'notReadable'],
+    ['a picture', bytesOf('\u0089PNG not a solid at all'), 'notReadable'],
   ])('refuses %s', (_, bytes, kind) => {
     const soup = readStl(bytes);
     expect(soup.ok ? 'ok' : soup.error.kind).toBe(kind);
@@ -126,7 +159,13 @@ describe('readObj', () => {
     expect(square.ok && square.value.corners.length).toBe(18);
     expect(square.ok && heal(square.value.corners).report.area).toBeCloseTo(4, 12);
   });
-  it.each([['v 1 2\nf 1 1 1', 'notReadable'], ['v 0 0 0\nf 1 2 9', 'notReadable'], ['v 0 0 0\nv 1 0 0\nf 1 2', 'notReadable'], ['v 0 0 0\nv 1 0 0\n', 'empty'], ['', 'empty']])('refuses %j', (text, kind) => {
+  it.each([
+    ['v 1 2\nf 1 1 1', 'notReadable'],
+    ['v 0 0 0\nf 1 2 9', 'notReadable'],
+    ['v 0 0 0\nv 1 0 0\nf 1 2', 'notReadable'],
+    ['v 0 0 0\nv 1 0 0\n', 'empty'],
+    ['', 'empty'],
+  ])('refuses %j', (text, kind) => {
     const read = readObj(text);
     expect(read.ok ? 'ok' : read.error.kind).toBe(kind);
   });
@@ -172,7 +211,11 @@ describe('readShape', () => {
     expect(made.ok).toBe(false);
   });
   it('lives through damaged copies of a good file', async () => {
-    const good = writeStl(ballCap(40, 0.6, 6, 12), Array.from({ length: ballCap(40, 0.6, 6, 12).length / 3 }, (_, i) => i), 'cap');
+    const good = writeStl(
+      ballCap(40, 0.6, 6, 12),
+      Array.from({ length: ballCap(40, 0.6, 6, 12).length / 3 }, (_, i) => i),
+      'cap',
+    );
     const random = createRandom(9);
     for (let k = 0; k < 80; k++) {
       const copy = good.slice(0, k % 3 ? good.length : Math.floor(random() * good.length));
@@ -201,7 +244,7 @@ describe('findTopPick and createPatch', () => {
     expect(findTopPick(getDomeMesh()).pick[2]).toBeCloseTo(40, 9);
     // A tube stood on end: nothing lies over its middle.
     const tube = createSolid({ ...createBlank('cylinder'), boreMm: 30 }, 0.05);
-    const upright = tube.positions.map((_, i) => tube.positions[i - (i % 3) + ((i % 3) + 1) % 3]!);
+    const upright = tube.positions.map((_, i) => tube.positions[i - (i % 3) + (((i % 3) + 1) % 3)]!);
     const { pick } = findTopPick({ positions: upright, triangles: tube.triangles });
     expect(pick[2]).toBeCloseTo(80, 9);
     expect(Math.hypot(pick[0], pick[1])).toBeGreaterThan(14.9);

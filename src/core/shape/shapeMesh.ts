@@ -33,7 +33,8 @@ export interface ShapeMesh {
 
 /** Box of a mesh: least and greatest x, y, z. O(vertices). */
 export function computeBounds(mesh: Pick<ShapeMesh, 'positions'>): { min: [number, number, number]; max: [number, number, number] } {
-  const min: [number, number, number] = [Infinity, Infinity, Infinity], max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
+  const min: [number, number, number] = [Infinity, Infinity, Infinity],
+    max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
   const p = mesh.positions;
   for (let i = 0; i < p.length; i += 3) {
     for (let k = 0; k < 3; k++) {

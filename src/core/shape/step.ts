@@ -3,7 +3,10 @@ import type { ShapeError, TriangleSoup } from './heal';
 
 /** The part of the OpenCascade reader that is used; made by whoever has the WebAssembly file. */
 export interface StepReader {
-  ReadStepFile(content: Uint8Array, params: Record<string, unknown> | null): {
+  ReadStepFile(
+    content: Uint8Array,
+    params: Record<string, unknown> | null,
+  ): {
     success: boolean;
     meshes: { attributes: { position: { array: number[] } }; index: { array: number[] } }[];
   };
@@ -21,9 +24,17 @@ export function readStep(bytes: Uint8Array, reader: StepReader): Result<Triangle
   if (!head.includes('ISO-10303-21')) return err({ kind: 'notReadable', what: 'it does not begin with ISO-10303-21' });
   let read: ReturnType<StepReader['ReadStepFile']>;
   try {
-    read = reader.ReadStepFile(bytes, { linearUnit: 'millimeter', linearDeflectionType: 'absolute_value', linearDeflection: CHORD_MM, angularDeflection: ANGLE_RAD });
+    read = reader.ReadStepFile(bytes, {
+      linearUnit: 'millimeter',
+      linearDeflectionType: 'absolute_value',
+      linearDeflection: CHORD_MM,
+      angularDeflection: ANGLE_RAD,
+    });
   } catch (error) {
-    return err({ kind: 'notReadable', what: `its geometry could not be made out (${error instanceof Error ? error.message : String(error)})` });
+    return err({
+      kind: 'notReadable',
+      what: `its geometry could not be made out (${error instanceof Error ? error.message : String(error)})`,
+    });
   }
   if (!read.success) return err({ kind: 'notReadable', what: 'its geometry could not be made out' });
   let count = 0;

@@ -22,7 +22,10 @@ export function readStl(bytes: Uint8Array, onProgress: ShapeProgress = () => und
     if (!isText) {
       if (count === 0 && bytes.length === HEADER_BYTES) return err({ kind: 'empty', what: 'it says it has 0 triangles' });
       if (!startsWithSolid(bytes)) {
-        return err({ kind: 'notReadable', what: `it ends after ${bytes.length.toLocaleString('en-GB')} bytes, and ${count.toLocaleString('en-GB')} triangles need ${needed.toLocaleString('en-GB')}` });
+        return err({
+          kind: 'notReadable',
+          what: `it ends after ${bytes.length.toLocaleString('en-GB')} bytes, and ${count.toLocaleString('en-GB')} triangles need ${needed.toLocaleString('en-GB')}`,
+        });
       }
     }
   }
@@ -54,10 +57,19 @@ function readBinary(view: DataView, count: number, onProgress: ShapeProgress): F
 function readText(bytes: Uint8Array, onProgress: ShapeProgress): Result<TriangleSoup, ShapeError> {
   const corners: number[] = [];
   const n = bytes.length;
-  let i = 0, seen = 0, line = 1;
+  let i = 0,
+    seen = 0,
+    line = 1;
   while (i < n) {
     // "vertex" in either case.
-    if ((bytes[i]! | 32) === 118 && (bytes[i + 1]! | 32) === 101 && (bytes[i + 2]! | 32) === 114 && (bytes[i + 3]! | 32) === 116 && (bytes[i + 4]! | 32) === 101 && (bytes[i + 5]! | 32) === 120) {
+    if (
+      (bytes[i]! | 32) === 118 &&
+      (bytes[i + 1]! | 32) === 101 &&
+      (bytes[i + 2]! | 32) === 114 &&
+      (bytes[i + 3]! | 32) === 116 &&
+      (bytes[i + 4]! | 32) === 101 &&
+      (bytes[i + 5]! | 32) === 120
+    ) {
       i += 6;
       for (let k = 0; k < 3; k++) {
         while (i < n && (bytes[i] === 32 || bytes[i] === 9)) i++;
@@ -75,16 +87,24 @@ function readText(bytes: Uint8Array, onProgress: ShapeProgress): Result<Triangle
     }
   }
   if (corners.length === 0) {
-    return startsWithSolid(bytes) ? err({ kind: 'empty', what: 'it is a text STL without a facet' }) : err({ kind: 'notReadable', what: 'it is neither a binary nor a text STL' });
+    return startsWithSolid(bytes)
+      ? err({ kind: 'empty', what: 'it is a text STL without a facet' })
+      : err({ kind: 'notReadable', what: 'it is neither a binary nor a text STL' });
   }
-  if (corners.length % 9 !== 0) return err({ kind: 'notReadable', what: 'its last facet has fewer than three vertices: the file was cut off' });
+  if (corners.length % 9 !== 0)
+    return err({ kind: 'notReadable', what: 'its last facet has fewer than three vertices: the file was cut off' });
   return ok({ corners: Float64Array.from(corners) });
 }
 
 /** A decimal number from bytes; NaN if it is none. Plain digits go fast, all else by the language. */
 function parseNumber(bytes: Uint8Array, from: number, to: number): number {
   if (to <= from) return NaN;
-  let i = from, sign = 1, mantissa = 0, scale = 0, digits = 0, exponent = 0;
+  let i = from,
+    sign = 1,
+    mantissa = 0,
+    scale = 0,
+    digits = 0,
+    exponent = 0;
   if (bytes[i] === 45 || bytes[i] === 43) sign = bytes[i++] === 45 ? -1 : 1;
   for (; i < to && bytes[i]! >= 48 && bytes[i]! <= 57; i++, digits++) mantissa = 10 * mantissa + bytes[i]! - 48;
   if (bytes[i] === 46 && i < to) {
@@ -92,7 +112,8 @@ function parseNumber(bytes: Uint8Array, from: number, to: number): number {
   }
   if (i < to && (bytes[i]! | 32) === 101 && digits > 0) {
     i++;
-    let negative = false, any = false;
+    let negative = false,
+      any = false;
     if (bytes[i] === 45 || bytes[i] === 43) negative = bytes[i++] === 45;
     for (; i < to && bytes[i]! >= 48 && bytes[i]! <= 57; i++, any = true) exponent = 10 * exponent + bytes[i]! - 48;
     if (!any) return NaN;
@@ -117,7 +138,8 @@ export function writeStl(positions: ArrayLike<number>, triangles: ArrayLike<numb
     const at = HEADER_BYTES + RECORD_BYTES * f;
     const v = [0, 1, 2].map((k) => 3 * triangles[3 * f + k]!);
     const p = v.map((o) => [positions[o]!, positions[o + 1]!, positions[o + 2]!]);
-    const u = [0, 1, 2].map((k) => p[1]![k]! - p[0]![k]!), w = [0, 1, 2].map((k) => p[2]![k]! - p[0]![k]!);
+    const u = [0, 1, 2].map((k) => p[1]![k]! - p[0]![k]!),
+      w = [0, 1, 2].map((k) => p[2]![k]! - p[0]![k]!);
     const n = [u[1]! * w[2]! - u[2]! * w[1]!, u[2]! * w[0]! - u[0]! * w[2]!, u[0]! * w[1]! - u[1]! * w[0]!];
     const l = Math.hypot(...n) || 1;
     [...n.map((c) => c / l), ...p.flat()].forEach((c, k) => view.setFloat32(at + 4 * k, c, true));

@@ -49,7 +49,8 @@ export function createArched({ side, radiusMm: R, chordMm, lengthMm, thicknessMm
       out[2] = up * R * Math.cos(y / R) + lift;
     },
     frameInto(x, y, out) {
-      const s = Math.sin(y / R), c = Math.cos(y / R);
+      const s = Math.sin(y / R),
+        c = Math.cos(y / R);
       out[0] = x;
       out[1] = R * s;
       out[2] = up * R * c + lift;
@@ -70,7 +71,8 @@ export function createArched({ side, radiusMm: R, chordMm, lengthMm, thicknessMm
       meetRoundQuadric([o[0]!, o[1]!, o[2]! - lift], d, R, 0, roots);
       for (const t of roots) {
         if (!Number.isFinite(t)) continue;
-        const y = o[1]! + t * d[1]!, z = o[2]! - lift + t * d[2]!;
+        const y = o[1]! + t * d[1]!,
+          z = o[2]! - lift + t * d[2]!;
         const facing = (-up * (y * d[1]! + z * d[2]!)) / R;
         // The other half of the circle is not there.
         if (!(facing > 0) || up * z <= 0) continue;

@@ -46,7 +46,14 @@ export function computeConeFigures({ datumDiameterMm: d0, farDiameterMm: d1, len
  * @throws InvariantError on sizes out of range.
  */
 export function createCone({ datumDiameterMm, farDiameterMm, lengthMm }: ConeSizes, boreMm: number, seamRad: number): Surface {
-  if (!(datumDiameterMm >= 0) || !(farDiameterMm >= 0) || !(datumDiameterMm + farDiameterMm > 0) || !(lengthMm > 0) || !(boreMm >= 0) || !Number.isFinite(seamRad)) {
+  if (
+    !(datumDiameterMm >= 0) ||
+    !(farDiameterMm >= 0) ||
+    !(datumDiameterMm + farDiameterMm > 0) ||
+    !(lengthMm > 0) ||
+    !(boreMm >= 0) ||
+    !Number.isFinite(seamRad)
+  ) {
     throw new InvariantError('createCone', 'sizes out of range', [datumDiameterMm, farDiameterMm, lengthMm, boreMm, seamRad]);
   }
   const made = createMeridian([

@@ -13,10 +13,13 @@ describe('cone sizes by any sufficient set', () => {
     expect(t.halfAngleDeg).toBeCloseTo(2.8624, 4);
   });
   it('comes back to what was typed', () => {
-    fc.assert(fc.property(fc.double({ min: -60, max: 60, noNaN: true }), fc.double({ min: 1, max: 100, noNaN: true }), (angle, k) => {
-      expect(getTaper(withHalfAngle(cone, angle)).halfAngleDeg).toBeCloseTo(angle, 9);
-      expect(getTaper(withRatio(cone, k)).ratioK).toBeCloseTo(k, 6);
-    }), { seed: 8 });
+    fc.assert(
+      fc.property(fc.double({ min: -60, max: 60, noNaN: true }), fc.double({ min: 1, max: 100, noNaN: true }), (angle, k) => {
+        expect(getTaper(withHalfAngle(cone, angle)).halfAngleDeg).toBeCloseTo(angle, 9);
+        expect(getTaper(withRatio(cone, k)).ratioK).toBeCloseTo(k, 6);
+      }),
+      { seed: 8 },
+    );
   });
   it('keeps the angle when diameter or length change, if the angle was given, and else both diameters', () => {
     const by = { ...cone, given: 'half-angle' as const };

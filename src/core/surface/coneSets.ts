@@ -13,17 +13,25 @@ export interface Taper {
   ratioK: number;
 }
 
-export function getTaper({ datumDiameterMm, farDiameterMm, lengthMm }: Pick<Cone, 'datumDiameterMm' | 'farDiameterMm' | 'lengthMm'>): Taper {
+export function getTaper({
+  datumDiameterMm,
+  farDiameterMm,
+  lengthMm,
+}: Pick<Cone, 'datumDiameterMm' | 'farDiameterMm' | 'lengthMm'>): Taper {
   const difference = farDiameterMm - datumDiameterMm;
   const half = Math.atan2(difference / 2, lengthMm) * DEG;
   return { halfAngleDeg: half, taperDeg: 2 * half, ratioK: difference === 0 ? Infinity : lengthMm / difference };
 }
 
 /** The far diameter that a half-angle gives, mm. */
-const farFrom = (datumDiameterMm: number, lengthMm: number, halfAngleDeg: number): number => datumDiameterMm + 2 * lengthMm * Math.tan(halfAngleDeg / DEG);
+const farFrom = (datumDiameterMm: number, lengthMm: number, halfAngleDeg: number): number =>
+  datumDiameterMm + 2 * lengthMm * Math.tan(halfAngleDeg / DEG);
 
 /** A cone whose taper is set by its half-angle, the datum diameter and the length kept. */
-export const withHalfAngle = (cone: Cone, halfAngleDeg: number): Cone => ({ ...cone, farDiameterMm: farFrom(cone.datumDiameterMm, cone.lengthMm, halfAngleDeg) });
+export const withHalfAngle = (cone: Cone, halfAngleDeg: number): Cone => ({
+  ...cone,
+  farDiameterMm: farFrom(cone.datumDiameterMm, cone.lengthMm, halfAngleDeg),
+});
 
 /** A cone whose taper is set as 1:k; k negative where it narrows towards the far end. */
 export const withRatio = (cone: Cone, k: number): Cone => ({ ...cone, farDiameterMm: cone.datumDiameterMm + cone.lengthMm / k });

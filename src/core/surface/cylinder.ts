@@ -61,7 +61,8 @@ export function createCylinder(diameterMm: number, lengthMm: number, boreMm: num
       meetRoundQuadric(o, d, R, 0, roots);
       const t = roots[0]!;
       if (!Number.isFinite(t)) return 0;
-      const y = o[1]! + t * d[1]!, z = o[2]! + t * d[2]!;
+      const y = o[1]! + t * d[1]!,
+        z = o[2]! + t * d[2]!;
       out[0] = o[0]! + t * d[0]!;
       out[1] = R * Math.atan2(y, z);
       return -(y * d[1]! + z * d[2]!) / R;

@@ -13,7 +13,8 @@ const CHORD_LOOKS = 500;
 const patches = new WeakMap<ShapeMesh, { key: string; patch: Patch | null }>();
 
 /** What a patch depends on besides its mesh. */
-export const getPatchKey = (b: BlankOf<'free'>): string => JSON.stringify([b.unitMm, b.pick, b.normal, b.turnDeg, b.creaseDeg, b.mount, b.axisBelowMm]);
+export const getPatchKey = (b: BlankOf<'free'>): string =>
+  JSON.stringify([b.unitMm, b.pick, b.normal, b.turnDeg, b.creaseDeg, b.mount, b.axisBelowMm]);
 
 /** The patch of a pose, made once and kept for the newest pose of each mesh. */
 export function getPatch(blank: BlankOf<'free'>, mesh: ShapeMesh, onProgress?: (share: number) => void): Patch | null {
@@ -26,7 +27,8 @@ export function getPatch(blank: BlankOf<'free'>, mesh: ShapeMesh, onProgress?: (
 }
 
 /** Hands over a patch that was made elsewhere. */
-export const keepPatch = (blank: BlankOf<'free'>, mesh: ShapeMesh, patch: Patch | null): void => void patches.set(mesh, { key: getPatchKey(blank), patch });
+export const keepPatch = (blank: BlankOf<'free'>, mesh: ShapeMesh, patch: Patch | null): void =>
+  void patches.set(mesh, { key: getPatchKey(blank), patch });
 
 /**
  * A patch of a free shape as seen along the normal of the place picked on it: the sheet is the plane through that place, and
@@ -46,7 +48,12 @@ function createStandIn(lift: number): Surface {
     out[2] = lift;
   };
   return {
-    ...common, ...TRUE_SHEET, domain, outline: null, flat: true, homogeneous: 'everywhere',
+    ...common,
+    ...TRUE_SHEET,
+    domain,
+    outline: null,
+    flat: true,
+    homogeneous: 'everywhere',
     wallAt: () => 0,
     outsideMm: (x, y) => outsideBox(domain, x, y),
     pointInto: point,
@@ -67,12 +74,23 @@ const common = { kind: 'free' as const, periodMm: null, mmPerRad: FLAT_MM_PER_RA
 /** Finds triangles over sheet places; the one found last is looked at first. */
 function createLocator(p: Float64Array, t: Uint32Array, grid: CellGrid) {
   let last = -1;
-  let w0 = 0, w1 = 0, w2 = 0;
+  let w0 = 0,
+    w1 = 0,
+    w2 = 0;
   /** Whether triangle f holds (x, y), within rounding; sets the weights of its corners. */
   const holds = (f: number, x: number, y: number, slack: number): boolean => {
-    const a = 3 * t[3 * f]!, b = 3 * t[3 * f + 1]!, c = 3 * t[3 * f + 2]!;
-    const ax = p[a]! - x, ay = p[a + 1]! - y, bx = p[b]! - x, by = p[b + 1]! - y, cx = p[c]! - x, cy = p[c + 1]! - y;
-    const ab = ax * by - ay * bx, bc = bx * cy - by * cx, ca = cx * ay - cy * ax;
+    const a = 3 * t[3 * f]!,
+      b = 3 * t[3 * f + 1]!,
+      c = 3 * t[3 * f + 2]!;
+    const ax = p[a]! - x,
+      ay = p[a + 1]! - y,
+      bx = p[b]! - x,
+      by = p[b + 1]! - y,
+      cx = p[c]! - x,
+      cy = p[c + 1]! - y;
+    const ab = ax * by - ay * bx,
+      bc = bx * cy - by * cx,
+      ca = cx * ay - cy * ax;
     const sum = ab + bc + ca;
     if (!(Math.abs(sum) > 1e-18)) return false;
     w0 = bc / sum;
@@ -82,7 +100,8 @@ function createLocator(p: Float64Array, t: Uint32Array, grid: CellGrid) {
   };
   const height = (f: number): number => w0 * p[3 * t[3 * f]! + 2]! + w1 * p[3 * t[3 * f + 1]! + 2]! + w2 * p[3 * t[3 * f + 2]! + 2]!;
   const cellOf = (x: number, y: number): number => {
-    const c = Math.floor((x - grid.minX) / grid.cellMm), r = Math.floor((y - grid.minY) / grid.cellMm);
+    const c = Math.floor((x - grid.minX) / grid.cellMm),
+      r = Math.floor((y - grid.minY) / grid.cellMm);
     return c < 0 || r < 0 || c >= grid.columns || r >= grid.rows ? -1 : r * grid.columns + c;
   };
   /** The highest triangle over (x, y), below `ceiling`, or −1. */
@@ -90,7 +109,8 @@ function createLocator(p: Float64Array, t: Uint32Array, grid: CellGrid) {
     if (ceiling === Infinity && last >= 0 && holds(last, x, y, 1e-12)) return last;
     const cell = cellOf(x, y);
     if (cell < 0) return -1;
-    let best = -Infinity, found = -1;
+    let best = -Infinity,
+      found = -1;
     for (let i = grid.start[cell]!; i < grid.start[cell + 1]!; i++) {
       const f = grid.list[i]!;
       if (!holds(f, x, y, 1e-9)) continue;
@@ -110,7 +130,9 @@ function createLocator(p: Float64Array, t: Uint32Array, grid: CellGrid) {
   const findNear = (x: number, y: number): number => {
     const c0 = Math.min(grid.columns - 1, Math.max(0, Math.floor((x - grid.minX) / grid.cellMm)));
     const r0 = Math.min(grid.rows - 1, Math.max(0, Math.floor((y - grid.minY) / grid.cellMm)));
-    let best = Infinity, found = -1, extra = 1;
+    let best = Infinity,
+      found = -1,
+      extra = 1;
     for (let ring = 0; ring < Math.max(grid.columns, grid.rows) && extra >= 0; ring++) {
       if (found >= 0) extra--;
       for (let r = r0 - ring; r <= r0 + ring; r++) {
@@ -121,8 +143,11 @@ function createLocator(p: Float64Array, t: Uint32Array, grid: CellGrid) {
           const cell = r * grid.columns + c;
           for (let i = grid.start[cell]!; i < grid.start[cell + 1]!; i++) {
             const f = grid.list[i]!;
-            const a = 3 * t[3 * f]!, b = 3 * t[3 * f + 1]!, d = 3 * t[3 * f + 2]!;
-            const dx = (p[a]! + p[b]! + p[d]!) / 3 - x, dy = (p[a + 1]! + p[b + 1]! + p[d + 1]!) / 3 - y;
+            const a = 3 * t[3 * f]!,
+              b = 3 * t[3 * f + 1]!,
+              d = 3 * t[3 * f + 2]!;
+            const dx = (p[a]! + p[b]! + p[d]!) / 3 - x,
+              dy = (p[a + 1]! + p[b + 1]! + p[d + 1]!) / 3 - y;
             const away = dx * dx + dy * dy;
             if (away < best) {
               best = away;
@@ -154,7 +179,9 @@ function createPatchSurface(blank: BlankOf<'free'>, patch: Patch): Surface {
   };
   /** Normal at the weights that `top` holds: smooth from corner to corner. */
   const smoothNormal = (f: number, out: Float64Array): void => {
-    let nx = 0, ny = 0, nz = 0;
+    let nx = 0,
+      ny = 0,
+      nz = 0;
     for (let k = 0; k < 3; k++) {
       // Past the edge of the patch the weights run away: there the nearest corner counts.
       const w = Math.min(2, Math.max(-1, top.w(k)));
@@ -169,9 +196,15 @@ function createPatchSurface(blank: BlankOf<'free'>, patch: Patch): Surface {
     out[2] = nz / l;
   };
   const faceNormal = (f: number, out: Float64Array): void => {
-    const a = 3 * t[3 * f]!, b = 3 * t[3 * f + 1]!, c = 3 * t[3 * f + 2]!;
-    const ux = p[b]! - p[a]!, uy = p[b + 1]! - p[a + 1]!, uz = p[b + 2]! - p[a + 2]!;
-    const vx = p[c]! - p[a]!, vy = p[c + 1]! - p[a + 1]!, vz = p[c + 2]! - p[a + 2]!;
+    const a = 3 * t[3 * f]!,
+      b = 3 * t[3 * f + 1]!,
+      c = 3 * t[3 * f + 2]!;
+    const ux = p[b]! - p[a]!,
+      uy = p[b + 1]! - p[a + 1]!,
+      uz = p[b + 2]! - p[a + 2]!;
+    const vx = p[c]! - p[a]!,
+      vy = p[c + 1]! - p[a + 1]!,
+      vz = p[c + 2]! - p[a + 2]!;
     out[0] = uy * vz - uz * vy;
     out[1] = uz * vx - ux * vz;
     out[2] = ux * vy - uy * vx;
@@ -187,16 +220,23 @@ function createPatchSurface(blank: BlankOf<'free'>, patch: Patch): Surface {
     out[1] = faceCurvatures[2 * f + 1]!;
     if (!Number.isNaN(out[0])) return;
     faceNormal(f, n);
-    const a = 3 * t[3 * f]!, b = 3 * t[3 * f + 1]!;
+    const a = 3 * t[3 * f]!,
+      b = 3 * t[3 * f + 1]!;
     const e1 = [p[b]! - p[a]!, p[b + 1]! - p[a + 1]!, p[b + 2]! - p[a + 2]!];
     const l1 = Math.hypot(...e1) || 1;
     const u = e1.map((v) => v / l1);
     const v = [n[1]! * u[2]! - n[2]! * u[1]!, n[2]! * u[0]! - n[0]! * u[2]!, n[0]! * u[1]! - n[1]! * u[0]!];
-    const ata = [0, 0, 0, 0, 0, 0], atb = [0, 0, 0];
+    const ata = [0, 0, 0, 0, 0, 0],
+      atb = [0, 0, 0];
     for (let k = 0; k < 3; k++) {
-      const i = 3 * t[3 * f + k]!, j = 3 * t[3 * f + ((k + 1) % 3)]!;
-      const d = [0, 1, 2].map((c) => p[j + c]! - p[i + c]!), dn = [0, 1, 2].map((c) => normals[j + c]! - normals[i + c]!);
-      const du = dot(d, u), dv = dot(d, v), nu = dot(dn, u), nv = dot(dn, v);
+      const i = 3 * t[3 * f + k]!,
+        j = 3 * t[3 * f + ((k + 1) % 3)]!;
+      const d = [0, 1, 2].map((c) => p[j + c]! - p[i + c]!),
+        dn = [0, 1, 2].map((c) => normals[j + c]! - normals[i + c]!);
+      const du = dot(d, u),
+        dv = dot(d, v),
+        nu = dot(dn, u),
+        nv = dot(dn, v);
       // Rows: [du dv 0 | nu] and [0 du dv | nv] for the operator (e, f; f, g).
       ata[0]! += du * du;
       ata[1]! += du * dv;
@@ -208,7 +248,8 @@ function createPatchSurface(blank: BlankOf<'free'>, patch: Patch): Surface {
       atb[2]! += dv * nv;
     }
     const s = solveSymmetric(ata, atb);
-    const mean = (s[0]! + s[2]!) / 2, spread = Math.hypot((s[0]! - s[2]!) / 2, s[1]!);
+    const mean = (s[0]! + s[2]!) / 2,
+      spread = Math.hypot((s[0]! - s[2]!) / 2, s[1]!);
     out[0] = faceCurvatures[2 * f] = mean + spread;
     out[1] = faceCurvatures[2 * f + 1] = mean - spread;
   };
@@ -224,7 +265,17 @@ function createPatchSurface(blank: BlankOf<'free'>, patch: Patch): Surface {
     const u = ex.map((v) => v / le);
     const w = [n[1]! * u[2]! - n[2]! * u[1]!, n[2]! * u[0]! - n[0]! * u[2]!, n[0]! * u[1]! - n[1]! * u[0]!];
     const length = Math.hypot(du, dv);
-    const way = length > 0 ? traceGeodesic(p, t, neighbours, start, [x, y, z], [0, 1, 2].map((k) => (du * u[k]! + dv * w[k]!) / length)) : null;
+    const way =
+      length > 0
+        ? traceGeodesic(
+            p,
+            t,
+            neighbours,
+            start,
+            [x, y, z],
+            [0, 1, 2].map((k) => (du * u[k]! + dv * w[k]!) / length),
+          )
+        : null;
     return {
       toInto(share, out) {
         out[0] = x;
@@ -288,7 +339,8 @@ function createPatchSurface(blank: BlankOf<'free'>, patch: Patch): Surface {
     },
     metricInto(x, y, out) {
       smoothNormal(over(x, y), n);
-      const zx = -n[0]! / n[2]!, zy = -n[1]! / n[2]!;
+      const zx = -n[0]! / n[2]!,
+        zy = -n[1]! / n[2]!;
       out[0] = 1 + zx * zx;
       out[1] = zx * zy;
       out[2] = 1 + zy * zy;
@@ -324,23 +376,53 @@ function createPatchSurface(blank: BlankOf<'free'>, patch: Patch): Surface {
  * @returns Goes on to a distance from the start, mm, never back, and writes x and y there: whether the way stayed on the patch;
  * past its edge it goes on straight.
  */
-function traceGeodesic(p: Float64Array, t: Uint32Array, neighbours: Int32Array, start: number, pos: readonly number[], dir: readonly number[]): (distanceMm: number, out: Float64Array) => boolean {
-  let f = start, from = -1, gone = 0, crossings = 0, lost = false;
-  let px = pos[0]!, py = pos[1]!, pz = pos[2]!, dx = dir[0]!, dy = dir[1]!, dz = dir[2]!;
+function traceGeodesic(
+  p: Float64Array,
+  t: Uint32Array,
+  neighbours: Int32Array,
+  start: number,
+  pos: readonly number[],
+  dir: readonly number[],
+): (distanceMm: number, out: Float64Array) => boolean {
+  let f = start,
+    from = -1,
+    gone = 0,
+    crossings = 0,
+    lost = false;
+  let px = pos[0]!,
+    py = pos[1]!,
+    pz = pos[2]!,
+    dx = dir[0]!,
+    dy = dir[1]!,
+    dz = dir[2]!;
   return (distanceMm, out) => {
     while (!lost) {
       const base = 3 * f;
-      const A = 3 * t[base]!, B = 3 * t[base + 1]!, C = 3 * t[base + 2]!;
-      const ux = p[B]! - p[A]!, uy = p[B + 1]! - p[A + 1]!, uz = p[B + 2]! - p[A + 2]!;
-      const vx = p[C]! - p[A]!, vy = p[C + 1]! - p[A + 1]!, vz = p[C + 2]! - p[A + 2]!;
-      const nx = uy * vz - uz * vy, ny = uz * vx - ux * vz, nz = ux * vy - uy * vx;
-      let exit = -1, exitAt = Infinity;
+      const A = 3 * t[base]!,
+        B = 3 * t[base + 1]!,
+        C = 3 * t[base + 2]!;
+      const ux = p[B]! - p[A]!,
+        uy = p[B + 1]! - p[A + 1]!,
+        uz = p[B + 2]! - p[A + 2]!;
+      const vx = p[C]! - p[A]!,
+        vy = p[C + 1]! - p[A + 1]!,
+        vz = p[C + 2]! - p[A + 2]!;
+      const nx = uy * vz - uz * vy,
+        ny = uz * vx - ux * vz,
+        nz = ux * vy - uy * vx;
+      let exit = -1,
+        exitAt = Infinity;
       for (let k = 0; k < 3; k++) {
         if (k === from) continue;
-        const i = k === 0 ? A : k === 1 ? B : C, j = k === 0 ? B : k === 1 ? C : A;
-        const ex = p[j]! - p[i]!, ey = p[j + 1]! - p[i + 1]!, ez = p[j + 2]! - p[i + 2]!;
+        const i = k === 0 ? A : k === 1 ? B : C,
+          j = k === 0 ? B : k === 1 ? C : A;
+        const ex = p[j]! - p[i]!,
+          ey = p[j + 1]! - p[i + 1]!,
+          ez = p[j + 2]! - p[i + 2]!;
         // Outward across the edge: e × n; its length does not matter to where it is crossed.
-        const mx = ey * nz - ez * ny, my = ez * nx - ex * nz, mz = ex * ny - ey * nx;
+        const mx = ey * nz - ez * ny,
+          my = ez * nx - ex * nz,
+          mz = ex * ny - ey * nx;
         const speed = dx * mx + dy * my + dz * mz;
         if (!(speed > 0)) continue;
         const gap = (p[i]! - px) * mx + (p[i + 1]! - py) * my + (p[i + 2]! - pz) * mz;
@@ -361,8 +443,11 @@ function traceGeodesic(p: Float64Array, t: Uint32Array, neighbours: Int32Array, 
         break;
       }
       const own = t[base + exit]!;
-      const i = 3 * own, j = 3 * t[base + ((exit + 1) % 3)]!;
-      let ex = p[j]! - p[i]!, ey = p[j + 1]! - p[i + 1]!, ez = p[j + 2]! - p[i + 2]!;
+      const i = 3 * own,
+        j = 3 * t[base + ((exit + 1) % 3)]!;
+      let ex = p[j]! - p[i]!,
+        ey = p[j + 1]! - p[i + 1]!,
+        ez = p[j + 2]! - p[i + 2]!;
       const le = 1 / (Math.sqrt(ex * ex + ey * ey + ez * ez) || 1);
       ex *= le;
       ey *= le;
@@ -372,9 +457,13 @@ function traceGeodesic(p: Float64Array, t: Uint32Array, neighbours: Int32Array, 
       let entered = 0;
       for (let k = 0; k < 3; k++) if (neighbours[3 * g + k] === f && t[3 * g + ((k + 1) % 3)] === own) entered = k;
       const apex = 3 * t[3 * g + ((entered + 2) % 3)]!;
-      const qx = p[apex]! - p[i]!, qy = p[apex + 1]! - p[i + 1]!, qz = p[apex + 2]! - p[i + 2]!;
+      const qx = p[apex]! - p[i]!,
+        qy = p[apex + 1]! - p[i + 1]!,
+        qz = p[apex + 2]! - p[i + 2]!;
       const qe = qx * ex + qy * ey + qz * ez;
-      const mx = qx - qe * ex, my = qy - qe * ey, mz = qz - qe * ez;
+      const mx = qx - qe * ex,
+        my = qy - qe * ey,
+        mz = qz - qe * ez;
       const across = Math.sqrt(Math.max(0, 1 - along * along)) / (Math.sqrt(mx * mx + my * my + mz * mz) || 1);
       dx = along * ex + across * mx;
       dy = along * ey + across * my;
@@ -393,10 +482,14 @@ const dot = (a: readonly number[], b: readonly number[]): number => a[0]! * b[0]
 /** Solves a symmetric 3 × 3 system given as a11 a12 a13 a22 a23 a33; zero where it is singular. Cramer's rule. */
 function solveSymmetric(a: readonly number[], b: readonly number[]): [number, number, number] {
   const [a11, a12, a13, a22, a23, a33] = a as [number, number, number, number, number, number];
-  const c11 = a22 * a33 - a23 * a23, c12 = a13 * a23 - a12 * a33, c13 = a12 * a23 - a13 * a22;
+  const c11 = a22 * a33 - a23 * a23,
+    c12 = a13 * a23 - a12 * a33,
+    c13 = a12 * a23 - a13 * a22;
   const det = a11 * c11 + a12 * c12 + a13 * c13;
   if (!(Math.abs(det) > 1e-30)) return [0, 0, 0];
-  const c22 = a11 * a33 - a13 * a13, c23 = a12 * a13 - a11 * a23, c33 = a11 * a22 - a12 * a12;
+  const c22 = a11 * a33 - a13 * a13,
+    c23 = a12 * a13 - a11 * a23,
+    c33 = a11 * a22 - a12 * a12;
   return [
     (c11 * b[0]! + c12 * b[1]! + c13 * b[2]!) / det,
     (c12 * b[0]! + c22 * b[1]! + c23 * b[2]!) / det,

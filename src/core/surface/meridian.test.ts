@@ -53,24 +53,30 @@ describe('createMeridian', () => {
     const nodes = [corner(0, 40), smooth(20, 28), smooth(45, 52), corner(70, 30), corner(90, 30)];
     const m = made(nodes);
     for (const n of nodes) expect(Math.abs(m.nearest(n.xMm, n.diameterMm / 2).offMm)).toBeLessThan(1e-6);
-    const smoothAt = m.nearest(20, 14).s, cornerAt = m.joints[1]!;
-    const bend = (s: number) => Math.abs(Math.atan2(at(m, s + 1e-6).dr, at(m, s + 1e-6).dx) - Math.atan2(at(m, s - 1e-6).dr, at(m, s - 1e-6).dx));
+    const smoothAt = m.nearest(20, 14).s,
+      cornerAt = m.joints[1]!;
+    const bend = (s: number) =>
+      Math.abs(Math.atan2(at(m, s + 1e-6).dr, at(m, s + 1e-6).dx) - Math.atan2(at(m, s - 1e-6).dr, at(m, s - 1e-6).dx));
     expect(bend(smoothAt)).toBeLessThan(1e-5);
     expect(bend(cornerAt)).toBeGreaterThan(0.2);
   });
 
   it('finds the nearest place, with the side it lies on', () => {
     const m = made(createProfileNodes('barrel', 50, 70));
-    fc.assert(fc.property(fc.double({ min: 1, max: 69, noNaN: true }), fc.double({ min: -3, max: 8, noNaN: true }), (s, off) => {
-      const p = at(m, s);
-      const found = m.nearest(p.x - off * p.dr, p.r + off * p.dx);
-      expect(found.s).toBeCloseTo(s, 6);
-      expect(found.offMm).toBeCloseTo(off, 6);
-    }), { seed: 4 });
+    fc.assert(
+      fc.property(fc.double({ min: 1, max: 69, noNaN: true }), fc.double({ min: -3, max: 8, noNaN: true }), (s, off) => {
+        const p = at(m, s);
+        const found = m.nearest(p.x - off * p.dr, p.r + off * p.dx);
+        expect(found.s).toBeCloseTo(s, 6);
+        expect(found.offMm).toBeCloseTo(off, 6);
+      }),
+      { seed: 4 },
+    );
   });
 
   it('is the same whichever end the table begins at', () => {
-    const forth = made([corner(0, 30, 0.2), corner(50, 40)]), back = made([corner(50, 40, 0.2), corner(0, 30)]);
+    const forth = made([corner(0, 30, 0.2), corner(50, 40)]),
+      back = made([corner(50, 40, 0.2), corner(0, 30)]);
     for (const s of [0, 10, 33, 50]) expect(at(back, s).r).toBeCloseTo(at(forth, s).r, 9);
   });
 
@@ -93,7 +99,12 @@ describe('createMeridian', () => {
 
 describe('createProfileNodes', () => {
   it.each(PROFILE_SHAPES)('%s is as thick as asked for, and can be turned', (shape) => {
-    for (const [d, l] of [[50, 70], [30, 12], [8, 200]] as const) expect(made(createProfileNodes(shape, d, l)).maxRadiusMm).toBeCloseTo(d / 2, 2);
+    for (const [d, l] of [
+      [50, 70],
+      [30, 12],
+      [8, 200],
+    ] as const)
+      expect(made(createProfileNodes(shape, d, l)).maxRadiusMm).toBeCloseTo(d / 2, 2);
   });
   it('gives a ball that is one', () => {
     const m = made(createProfileNodes('ball', 30, 30));

@@ -47,9 +47,11 @@ interface Piece {
 
 function createLine(from: number, x0: number, r0: number, x1: number, r1: number): Piece {
   const lengthMm = Math.hypot(x1 - x0, r1 - r0);
-  const cx = (x1 - x0) / lengthMm, cr = (r1 - r0) / lengthMm;
+  const cx = (x1 - x0) / lengthMm,
+    cr = (r1 - r0) / lengthMm;
   return {
-    from, lengthMm,
+    from,
+    lengthMm,
     at(s, out) {
       out[0] = x0 + s * cx;
       out[1] = r0 + s * cr;
@@ -68,7 +70,8 @@ function createArc(from: number, x0: number, r0: number, x1: number, r1: number,
   // Signed: positive turns clockwise, as a convex meridian that runs along +x does.
   const kappa = 1 / radius;
   const start = Math.atan2(r1 - r0, x1 - x0) + half;
-  const cx = x0 + radius * Math.sin(start), cr = r0 - radius * Math.cos(start);
+  const cx = x0 + radius * Math.sin(start),
+    cr = r0 - radius * Math.cos(start);
   return {
     from,
     lengthMm: Math.abs(radius * 2 * half),
@@ -91,10 +94,12 @@ function createSpline(from: number, xs: readonly number[], rs: readonly number[]
   const n = xs.length;
   const t = [0];
   for (let i = 1; i < n; i++) t.push(t[i - 1]! + Math.hypot(xs[i]! - xs[i - 1]!, rs[i]! - rs[i - 1]!));
-  const mx = computeSecondDerivatives(t, xs), mr = computeSecondDerivatives(t, rs);
+  const mx = computeSecondDerivatives(t, xs),
+    mr = computeSecondDerivatives(t, rs);
   const value = (v: readonly number[], m: readonly number[], i: number, u: number): [number, number, number] => {
     const h = t[i + 1]! - t[i]!;
-    const a = (t[i + 1]! - u) / h, b = (u - t[i]!) / h;
+    const a = (t[i + 1]! - u) / h,
+      b = (u - t[i]!) / h;
     return [
       a * v[i]! + b * v[i + 1]! + (((a ** 3 - a) * m[i]! + (b ** 3 - b) * m[i + 1]!) * h * h) / 6,
       (v[i + 1]! - v[i]!) / h + ((-(3 * a * a - 1) * m[i]! + (3 * b * b - 1) * m[i + 1]!) * h) / 6,
@@ -106,7 +111,8 @@ function createSpline(from: number, xs: readonly number[], rs: readonly number[]
   const table: number[] = [];
   let s = 0;
   const put = (i: number, u: number) => {
-    const [x, dx, ddx] = value(xs, mx, i, u), [r, dr, ddr] = value(rs, mr, i, u);
+    const [x, dx, ddx] = value(xs, mx, i, u),
+      [r, dr, ddr] = value(rs, mr, i, u);
     const v = Math.hypot(dx, dr);
     table.push(s, x, r, dx / v, dr / v, (dr * ddx - dx * ddr) / v ** 3);
   };
@@ -129,7 +135,8 @@ function createSpline(from: number, xs: readonly number[], rs: readonly number[]
     lengthMm: s,
     at(at, out) {
       if (!(v[6 * last]! <= at && (last + 2 >= count || at < v[6 * last + 6]!))) {
-        let lo = 0, hi = count - 2;
+        let lo = 0,
+          hi = count - 2;
         while (lo < hi) {
           const mid = (lo + hi + 1) >> 1;
           if (v[6 * mid]! <= at) lo = mid;
@@ -137,12 +144,17 @@ function createSpline(from: number, xs: readonly number[], rs: readonly number[]
         }
         last = lo;
       }
-      const a = 6 * last, b = a + 6;
+      const a = 6 * last,
+        b = a + 6;
       const h = v[b]! - v[a]!;
       const w = (at - v[a]!) / h;
-      const w2 = w * w, w3 = w2 * w;
+      const w2 = w * w,
+        w3 = w2 * w;
       for (let k = 0; k < 2; k++) {
-        const p0 = v[a + 1 + k]!, p1 = v[b + 1 + k]!, d0 = h * v[a + 3 + k]!, d1 = h * v[b + 3 + k]!;
+        const p0 = v[a + 1 + k]!,
+          p1 = v[b + 1 + k]!,
+          d0 = h * v[a + 3 + k]!,
+          d1 = h * v[b + 3 + k]!;
         out[k] = (2 * w3 - 3 * w2 + 1) * p0 + (w3 - 2 * w2 + w) * d0 + (3 * w2 - 2 * w3) * p1 + (w3 - w2) * d1;
         out[2 + k] = ((6 * w2 - 6 * w) * (p0 - p1)) / h + ((3 * w2 - 4 * w + 1) * d0 + (3 * w2 - 2 * w) * d1) / h;
       }
@@ -157,9 +169,11 @@ function createSpline(from: number, xs: readonly number[], rs: readonly number[]
 /** Second derivatives of a natural cubic spline at its places: the tridiagonal system, solved by elimination. */
 function computeSecondDerivatives(t: readonly number[], v: readonly number[]): number[] {
   const n = t.length;
-  const m = new Array<number>(n).fill(0), c = new Array<number>(n).fill(0);
+  const m = new Array<number>(n).fill(0),
+    c = new Array<number>(n).fill(0);
   for (let i = 1; i + 1 < n; i++) {
-    const h0 = t[i]! - t[i - 1]!, h1 = t[i + 1]! - t[i]!;
+    const h0 = t[i]! - t[i - 1]!,
+      h1 = t[i + 1]! - t[i]!;
     const diagonal = 2 * (h0 + h1) - h0 * c[i - 1]!;
     c[i] = h1 / diagonal;
     m[i] = (6 * ((v[i + 1]! - v[i]!) / h1 - (v[i]! - v[i - 1]!) / h0) - h0 * m[i - 1]!) / diagonal;
@@ -174,7 +188,8 @@ function computeSecondDerivatives(t: readonly number[], v: readonly number[]): n
  */
 export function createMeridian(nodes: readonly MeridianNode[]): Result<Meridian, MeridianError> {
   if (nodes.length < 2) return err({ kind: 'tooFew' });
-  if (nodes.some((n) => !Number.isFinite(n.xMm) || !Number.isFinite(n.diameterMm))) throw new InvariantError('createMeridian', 'a node is not finite');
+  if (nodes.some((n) => !Number.isFinite(n.xMm) || !Number.isFinite(n.diameterMm)))
+    throw new InvariantError('createMeridian', 'a node is not finite');
   const ordered = nodes[0]!.xMm <= nodes[nodes.length - 1]!.xMm ? [...nodes] : reverseNodes(nodes);
   const pieces: Piece[] = [];
   let total = 0;
@@ -183,7 +198,8 @@ export function createMeridian(nodes: readonly MeridianNode[]): Result<Meridian,
     total += piece.lengthMm;
   };
   for (let i = 0; i + 1 < ordered.length;) {
-    const a = ordered[i]!, b = ordered[i + 1]!;
+    const a = ordered[i]!,
+      b = ordered[i + 1]!;
     if (Math.hypot(b.xMm - a.xMm, (b.diameterMm - a.diameterMm) / 2) < MIN_PIECE_MM) return err({ kind: 'noLength', index: i });
     if (a.bulge !== 0) {
       add(createArc(total, a.xMm, a.diameterMm / 2, b.xMm, b.diameterMm / 2, a.bulge));
@@ -195,11 +211,18 @@ export function createMeridian(nodes: readonly MeridianNode[]): Result<Meridian,
     while (end + 1 < ordered.length && ordered[end]!.join === 'smooth' && ordered[end]!.bulge === 0) end++;
     const run = ordered.slice(i, end + 1);
     for (let k = 1; k < run.length; k++) {
-      if (Math.hypot(run[k]!.xMm - run[k - 1]!.xMm, (run[k]!.diameterMm - run[k - 1]!.diameterMm) / 2) < MIN_PIECE_MM) return err({ kind: 'noLength', index: i + k - 1 });
+      if (Math.hypot(run[k]!.xMm - run[k - 1]!.xMm, (run[k]!.diameterMm - run[k - 1]!.diameterMm) / 2) < MIN_PIECE_MM)
+        return err({ kind: 'noLength', index: i + k - 1 });
     }
-    add(run.length === 2
-      ? createLine(total, a.xMm, a.diameterMm / 2, b.xMm, b.diameterMm / 2)
-      : createSpline(total, run.map((n) => n.xMm), run.map((n) => n.diameterMm / 2)));
+    add(
+      run.length === 2
+        ? createLine(total, a.xMm, a.diameterMm / 2, b.xMm, b.diameterMm / 2)
+        : createSpline(
+            total,
+            run.map((n) => n.xMm),
+            run.map((n) => n.diameterMm / 2),
+          ),
+    );
     i = end;
   }
   return check(createCurve(pieces, total));
@@ -208,7 +231,8 @@ export function createMeridian(nodes: readonly MeridianNode[]): Result<Meridian,
 /** The same meridian from its other end. A bulge bends outward whichever way it is run. */
 const reverseNodes = (nodes: readonly MeridianNode[]): MeridianNode[] =>
   nodes.map((_, k) => {
-    const own = nodes[nodes.length - 1 - k]!, next = nodes[nodes.length - 2 - k];
+    const own = nodes[nodes.length - 1 - k]!,
+      next = nodes[nodes.length - 2 - k];
     return { ...own, bulge: next ? next.bulge : 0 };
   });
 
@@ -230,7 +254,8 @@ function createCurve(pieces: readonly Piece[], total: number): Meridian {
     }
   };
   const looks: number[] = [];
-  let min = Infinity, max = 0;
+  let min = Infinity,
+    max = 0;
   for (const p of pieces) {
     for (let k = 0; k <= LOOKS; k++) {
       const s = p.from + (k / LOOKS) * p.lengthMm;
@@ -248,9 +273,11 @@ function createCurve(pieces: readonly Piece[], total: number): Meridian {
     minRadiusMm: min,
     maxRadiusMm: max,
     nearest(x, r) {
-      let best = Infinity, s = 0;
+      let best = Infinity,
+        s = 0;
       for (let i = 0; i < seen.length; i += 3) {
-        const dx = seen[i + 1]! - x, dr = seen[i + 2]! - r;
+        const dx = seen[i + 1]! - x,
+          dr = seen[i + 2]! - r;
         const d = dx * dx + dr * dr;
         if (d < best) {
           best = d;
@@ -260,7 +287,8 @@ function createCurve(pieces: readonly Piece[], total: number): Meridian {
       const o = new Float64Array(5);
       for (let k = 0; k < 12; k++) {
         at(s, o);
-        const ex = x - o[0]!, er = r - o[1]!;
+        const ex = x - o[0]!,
+          er = r - o[1]!;
         // Derivative of (distance²)/2 along s, and its own: 1 − κ · offset, kept positive.
         const along = ex * o[2]! + er * o[3]!;
         const off = er * o[2]! - ex * o[3]!;
@@ -298,7 +326,8 @@ function check(m: Meridian): Result<Meridian, MeridianError> {
   return ok(m);
 }
 
-const side = (a: [number, number], b: [number, number], c: [number, number]): number => (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
+const side = (a: [number, number], b: [number, number], c: [number, number]): number =>
+  (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
 const crosses = (a: [number, number], b: [number, number], c: [number, number], d: [number, number]): boolean =>
   side(a, b, c) * side(a, b, d) < 0 && side(c, d, a) * side(c, d, b) < 0;
 
@@ -306,11 +335,16 @@ const crosses = (a: [number, number], b: [number, number], c: [number, number], 
 export function describeMeridianError(error: MeridianError): string {
   const at = (x: number): string => `at x = ${Math.round(x * 100) / 100} mm`;
   switch (error.kind) {
-    case 'tooFew': return 'needs at least two places: where it begins and where it ends';
-    case 'noLength': return `has place ${error.index + 1} and ${error.index + 2} in the same spot: remove one`;
-    case 'belowAxis': return `crosses the axis ${at(error.xMm)}: no diameter there may be less than 0; move a place, or join it as a corner`;
-    case 'poleInside': return `touches the axis between its ends, ${at(error.xMm)}: the blank would fall apart there`;
-    case 'crossesItself': return `crosses itself ${at(error.xMm)}: move or reorder the places near it`;
+    case 'tooFew':
+      return 'needs at least two places: where it begins and where it ends';
+    case 'noLength':
+      return `has place ${error.index + 1} and ${error.index + 2} in the same spot: remove one`;
+    case 'belowAxis':
+      return `crosses the axis ${at(error.xMm)}: no diameter there may be less than 0; move a place, or join it as a corner`;
+    case 'poleInside':
+      return `touches the axis between its ends, ${at(error.xMm)}: the blank would fall apart there`;
+    case 'crossesItself':
+      return `crosses itself ${at(error.xMm)}: move or reorder the places near it`;
   }
 }
 
@@ -325,8 +359,10 @@ export function createProfileNodes(shape: ProfileShape, diameterMm: number, leng
   /** Bulge of the arc that rises by a height over a chord: 2h / c. */
   const bulgeOf = (rise: number, chord: number): number => (2 * rise) / chord;
   switch (shape) {
-    case 'barrel': return [corner(0, 0.72 * diameterMm, bulgeOf(0.14 * diameterMm, lengthMm)), corner(lengthMm, 0.72 * diameterMm)];
-    case 'waist': return [corner(0, diameterMm), smooth(lengthMm / 2, 0.7 * diameterMm), corner(lengthMm, diameterMm)];
+    case 'barrel':
+      return [corner(0, 0.72 * diameterMm, bulgeOf(0.14 * diameterMm, lengthMm)), corner(lengthMm, 0.72 * diameterMm)];
+    case 'waist':
+      return [corner(0, diameterMm), smooth(lengthMm / 2, 0.7 * diameterMm), corner(lengthMm, diameterMm)];
     case 'dome': {
       // A cap on a cylindrical foot: a quarter round where there is room, else a flatter one.
       const rise = Math.min(diameterMm / 2, 0.6 * lengthMm);

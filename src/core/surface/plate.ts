@@ -26,7 +26,8 @@ export function createPlate({ shape, lengthMm, widthMm, thicknessMm, inclineRad,
   if (!(lengthMm > 0) || !(widthMm > 0) || !(thicknessMm > 0) || !(Math.abs(inclineRad) < Math.PI / 2)) {
     throw new InvariantError('createPlate', 'sizes out of range', [lengthMm, widthMm, thicknessMm, inclineRad]);
   }
-  const s = Math.sin(inclineRad), c = Math.cos(inclineRad);
+  const s = Math.sin(inclineRad),
+    c = Math.cos(inclineRad);
   const alongX = inclineTowards === 'x';
   const normal = alongX ? [-s, 0, c] : [0, -s, c];
   const disc = shape === 'disc';
@@ -41,7 +42,12 @@ export function createPlate({ shape, lengthMm, widthMm, thicknessMm, inclineRad,
     kind: 'plate',
     domain,
     outline: disc
-      ? packRings([Array.from({ length: DISC_CORNERS }, (_, k) => (2 * Math.PI * k) / DISC_CORNERS).flatMap((t) => [R + R * Math.cos(t), R * Math.sin(t)])])
+      ? packRings([
+          Array.from({ length: DISC_CORNERS }, (_, k) => (2 * Math.PI * k) / DISC_CORNERS).flatMap((t) => [
+            R + R * Math.cos(t),
+            R * Math.sin(t),
+          ]),
+        ])
       : null,
     periodMm: null,
     mmPerRad: FLAT_MM_PER_RAD,
@@ -65,7 +71,9 @@ export function createPlate({ shape, lengthMm, widthMm, thicknessMm, inclineRad,
       const facing = -(d[0]! * normal[0]! + d[1]! * normal[1]! + d[2]! * normal[2]!);
       if (!(facing > 0)) return 0;
       const t = (o[0]! * normal[0]! + o[1]! * normal[1]! + o[2]! * normal[2]!) / facing;
-      const x = o[0]! + t * d[0]!, y = o[1]! + t * d[1]!, z = o[2]! + t * d[2]!;
+      const x = o[0]! + t * d[0]!,
+        y = o[1]! + t * d[1]!,
+        z = o[2]! + t * d[2]!;
       out[0] = alongX ? x * c + z * s : x;
       out[1] = alongX ? y : y * c + z * s;
       return facing;

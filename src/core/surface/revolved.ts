@@ -42,7 +42,9 @@ export function createRevolved(m: Meridian, { kind, boreMm, seamRad, refRadiusMm
   });
   m.at(0, o);
   const sinAlpha = o[3]!;
-  const startRadius = o[1]!, startX = o[0]!, cosAlpha = o[2]!;
+  const startRadius = o[1]!,
+    startX = o[0]!,
+    cosAlpha = o[2]!;
   const tanAlpha = sinAlpha / cosAlpha;
   const roots = new Float64Array(2);
 
@@ -51,7 +53,8 @@ export function createRevolved(m: Meridian, { kind, boreMm, seamRad, refRadiusMm
     const r = clamp(startRadius + x * sinAlpha);
     // ρ = r / sin α is the distance from the apex; ψ = θ sin α. With k = sin α / r = 1/ρ nothing divides by sin α.
     const k = sinAlpha / r;
-    const a = 1 + k * du, b = k * dv;
+    const a = 1 + k * du,
+      b = k * dv;
     const reach = Math.hypot(a, b);
     // ds = (hypot(ρ + du, dv) − ρ), written so that it stays exact for a distant apex.
     out[0] = x + (2 * du + k * (du * du + dv * dv)) / (1 + reach);
@@ -66,14 +69,24 @@ export function createRevolved(m: Meridian, { kind, boreMm, seamRad, refRadiusMm
   const walkFrom = (x: number, y: number, du: number, dv: number): Walk => {
     const speed = Math.hypot(du, dv);
     m.at(x, o);
-    let s = x, th = 0, vs = du, vt = dv / clamp(o[1]!);
-    let gone = 0, fine = true;
+    let s = x,
+      th = 0,
+      vs = du,
+      vt = dv / clamp(o[1]!);
+    let gone = 0,
+      fine = true;
     const step = (h: number): void => {
-      let ds = 0, dt = 0, dvs = 0, dvt = 0;
-      let ps = 0, pvs = 0, pvt = 0;
+      let ds = 0,
+        dt = 0,
+        dvs = 0,
+        dvt = 0;
+      let ps = 0,
+        pvs = 0,
+        pvt = 0;
       for (let stage = 0; stage < 4; stage++) {
         const w = stage === 0 ? 0 : stage === 3 ? h : h / 2;
-        const cvs = vs + w * pvs, cvt = vt + w * pvt;
+        const cvs = vs + w * pvs,
+          cvt = vt + w * pvt;
         m.at(s + w * ps, o);
         const r = clamp(o[1]!);
         if (o[1]! <= POLE_RADIUS_MM) fine = false;
@@ -134,15 +147,18 @@ export function createRevolved(m: Meridian, { kind, boreMm, seamRad, refRadiusMm
     outsideMm: (x) => Math.max(0, -x, x - m.lengthMm),
     pointInto(x, y, out) {
       m.at(x, o);
-      const t = y / ref, r = o[1]!;
+      const t = y / ref,
+        r = o[1]!;
       out[0] = o[0]!;
       out[1] = r * Math.sin(t);
       out[2] = r * Math.cos(t);
     },
     frameInto(x, y, out) {
       m.at(x, o);
-      const t = y / ref, r = o[1]!;
-      const s = Math.sin(t), c = Math.cos(t);
+      const t = y / ref,
+        r = o[1]!;
+      const s = Math.sin(t),
+        c = Math.cos(t);
       out[0] = o[0]!;
       out[1] = r * s;
       out[2] = r * c;
@@ -159,7 +175,8 @@ export function createRevolved(m: Meridian, { kind, boreMm, seamRad, refRadiusMm
     },
     curvatureInto(x, _y, out) {
       m.at(x, o);
-      const round = o[2]! / clamp(o[1]!), along = o[4]!;
+      const round = o[2]! / clamp(o[1]!),
+        along = o[4]!;
       out[0] = Math.max(round, along);
       out[1] = Math.min(round, along);
     },
@@ -183,7 +200,9 @@ export function createRevolved(m: Meridian, { kind, boreMm, seamRad, refRadiusMm
         meetRoundQuadric(from, d, startRadius - startX * tanAlpha, tanAlpha, roots);
         for (const t of roots) {
           if (!Number.isFinite(t)) continue;
-          const x = from[0]! + t * d[0]!, py = from[1]! + t * d[1]!, pz = from[2]! + t * d[2]!;
+          const x = from[0]! + t * d[0]!,
+            py = from[1]! + t * d[1]!,
+            pz = from[2]! + t * d[2]!;
           // The other half of the double cone is not there.
           const r = startRadius + (x - startX) * tanAlpha;
           if (!(r > 0)) continue;

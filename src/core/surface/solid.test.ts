@@ -7,10 +7,15 @@ import { createProfileNodes } from './meridian';
 import { countSectors, createSolid, type Solid } from './solid';
 
 const heal = (solid: Solid) => {
-  const made = healSoup({ corners: Float64Array.from(solid.triangles, (_, i) => i).reduce((out, i) => {
-    out.set(solid.positions.subarray(3 * solid.triangles[i]!, 3 * solid.triangles[i]! + 3), 3 * i);
-    return out;
-  }, new Float64Array(3 * solid.triangles.length)) });
+  const made = healSoup({
+    corners: Float64Array.from(solid.triangles, (_, i) => i).reduce(
+      (out, i) => {
+        out.set(solid.positions.subarray(3 * solid.triangles[i]!, 3 * solid.triangles[i]! + 3), 3 * i);
+        return out;
+      },
+      new Float64Array(3 * solid.triangles.length),
+    ),
+  });
   if (!made.ok) throw new Error(made.error.kind);
   return made.value.report;
 };
@@ -23,7 +28,11 @@ describe('createSolid', () => {
     ['tube', { ...createBlank('cylinder'), boreMm: 30 }, Math.PI * (20 * 20 - 15 * 15) * 80],
     ['frustum', createBlank('cone'), cone(40, 60, 70)],
     ['whole cone', { ...createBlank('cone'), datumDiameterMm: 0 }, cone(0, 60, 70)],
-    ['ball without necks', { ...createBlank('turned'), profile: createProfileNodes('ball', 30, 30) }, ((reach) => Math.PI * (15 * 15 * 2 * reach - (2 / 3) * reach ** 3))(Math.sqrt(15 * 15 - 4.5 * 4.5))],
+    [
+      'ball without necks',
+      { ...createBlank('turned'), profile: createProfileNodes('ball', 30, 30) },
+      ((reach) => Math.PI * (15 * 15 * 2 * reach - (2 / 3) * reach ** 3))(Math.sqrt(15 * 15 - 4.5 * 4.5)),
+    ],
     ['plate', createBlank('plate'), 120 * 60 * 5],
     ['inclined plate', { ...createBlank('plate'), inclineDeg: 30 }, 120 * 60 * 5],
     ['disc', { ...createBlank('plate'), shape: 'disc', lengthMm: 60 }, Math.PI * 900 * 5],
@@ -55,7 +64,8 @@ describe('createSolid', () => {
     for (let i = 0; i < solid.positions.length; i += 3) {
       const up = solid.positions[i + 2]! + 40;
       const l = Math.hypot(solid.positions[i]!, solid.positions[i + 1]!, up);
-      const along = (solid.normals[i]! * solid.positions[i]! + solid.normals[i + 1]! * solid.positions[i + 1]! + solid.normals[i + 2]! * up) / l;
+      const along =
+        (solid.normals[i]! * solid.positions[i]! + solid.normals[i + 1]! * solid.positions[i + 1]! + solid.normals[i + 2]! * up) / l;
       if (along > 0.9995) smooth++;
     }
     expect(smooth / (solid.positions.length / 3)).toBeGreaterThan(0.95);

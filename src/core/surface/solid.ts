@@ -37,7 +37,10 @@ class SolidBuilder {
     }
     for (let r = 0; r + 1 < rows; r++) {
       for (let c = 0; c + 1 < columns; c++) {
-        const a = first + r * columns + c, b = a + columns, d = a + 1, e = b + 1;
+        const a = first + r * columns + c,
+          b = a + columns,
+          d = a + 1,
+          e = b + 1;
         if (turned) this.triangles.push(a, d, e, a, e, b);
         else this.triangles.push(a, b, e, a, e, d);
       }
@@ -46,7 +49,8 @@ class SolidBuilder {
 
   /** A flat face of four corners, counter-clockwise seen from outside. */
   quad(a: readonly number[], b: readonly number[], c: readonly number[], d: readonly number[]): void {
-    const u = [0, 1, 2].map((k) => b[k]! - a[k]!), v = [0, 1, 2].map((k) => d[k]! - a[k]!);
+    const u = [0, 1, 2].map((k) => b[k]! - a[k]!),
+      v = [0, 1, 2].map((k) => d[k]! - a[k]!);
     const n = [u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!];
     const l = Math.hypot(...n) || 1;
     const unit = n.map((w) => w / l);
@@ -55,7 +59,11 @@ class SolidBuilder {
   }
 
   finish(): Solid {
-    return { positions: Float64Array.from(this.positions), normals: Float32Array.from(this.normals), triangles: Uint32Array.from(this.triangles) };
+    return {
+      positions: Float64Array.from(this.positions),
+      normals: Float32Array.from(this.normals),
+      triangles: Uint32Array.from(this.triangles),
+    };
   }
 }
 
@@ -71,14 +79,34 @@ export function countSectors(radiusMm: number, chordMm: number): number {
  */
 export function createSolid(blank: Blank, chordMm: number, shapes: Shapes = NO_SHAPES): Solid {
   switch (blank.kind) {
-    case 'cylinder': return turn([[0, blank.diameterMm / 2], [blank.lengthMm, blank.diameterMm / 2]], null, blank.boreMm / 2, chordMm);
-    case 'cone': return turn([[0, blank.datumDiameterMm / 2], [blank.lengthMm, blank.farDiameterMm / 2]], null, blank.boreMm / 2, chordMm);
+    case 'cylinder':
+      return turn(
+        [
+          [0, blank.diameterMm / 2],
+          [blank.lengthMm, blank.diameterMm / 2],
+        ],
+        null,
+        blank.boreMm / 2,
+        chordMm,
+      );
+    case 'cone':
+      return turn(
+        [
+          [0, blank.datumDiameterMm / 2],
+          [blank.lengthMm, blank.farDiameterMm / 2],
+        ],
+        null,
+        blank.boreMm / 2,
+        chordMm,
+      );
     case 'turned': {
       const made = createMeridian(blank.profile);
       return made.ok ? turn([], made.value, blank.boreMm / 2, chordMm) : new SolidBuilder().finish();
     }
-    case 'plate': return createPlateSolid(blank, chordMm);
-    case 'arched': return createArchSolid(blank, chordMm);
+    case 'plate':
+      return createPlateSolid(blank, chordMm);
+    case 'arched':
+      return createArchSolid(blank, chordMm);
     case 'free': {
       const mesh = shapes.find(blank.shape);
       return mesh ? smooth(placeVertices(blank, mesh.positions), mesh.triangles) : new SolidBuilder().finish();
@@ -96,7 +124,8 @@ function sampleMeridian(m: Meridian, chordMm: number): { x: number; r: number; d
   };
   for (let k = 0; k + 1 < m.joints.length; k++) {
     // Just inside, so that each end has its own piece's direction.
-    const from = m.joints[k]!, to = m.joints[k + 1]!;
+    const from = m.joints[k]!,
+      to = m.joints[k + 1]!;
     const e = 1e-9 * (to - from);
     let most = 0;
     for (let i = 0; i <= 32; i++) {
@@ -112,7 +141,8 @@ function sampleMeridian(m: Meridian, chordMm: number): { x: number; r: number; d
 function turn(line: readonly (readonly [number, number])[], m: Meridian | null, bore: number, chordMm: number): Solid {
   const b = new SolidBuilder();
   const slope = line.length === 2 ? Math.hypot(line[1]![0] - line[0]![0], line[1]![1] - line[0]![1]) : 1;
-  const places = m ? sampleMeridian(m, chordMm)
+  const places = m
+    ? sampleMeridian(m, chordMm)
     : line.map(([x, r]) => ({ x, r, dx: (line[1]![0] - line[0]![0]) / slope, dr: (line[1]![1] - line[0]![1]) / slope }));
   const largest = Math.max(...places.map((p) => p.r));
   const n = countSectors(largest, chordMm);
@@ -123,22 +153,33 @@ function turn(line: readonly (readonly [number, number])[], m: Meridian | null, 
     const [s, k] = angle(c);
     return { p: [p.x, p.r * s, p.r * k], n: [-p.dr, p.dx * s, p.dx * k] };
   });
-  const first = places[0]!, last = places[places.length - 1]!;
+  const first = places[0]!,
+    last = places[places.length - 1]!;
   const cap = (x: number, outer: number, far: boolean) => {
     if (outer <= bore) return;
-    b.grid(2, n + 1, (r, c) => {
-      const [s, k] = angle(c);
-      const radius = r === 0 ? bore : outer;
-      return { p: [x, radius * s, radius * k], n: [far ? 1 : -1, 0, 0] };
-    }, far);
+    b.grid(
+      2,
+      n + 1,
+      (r, c) => {
+        const [s, k] = angle(c);
+        const radius = r === 0 ? bore : outer;
+        return { p: [x, radius * s, radius * k], n: [far ? 1 : -1, 0, 0] };
+      },
+      far,
+    );
   };
   cap(first.x, first.r, false);
   cap(last.x, last.r, true);
   if (bore > 0) {
-    b.grid(2, n + 1, (r, c) => {
-      const [s, k] = angle(c);
-      return { p: [r === 0 ? first.x : last.x, bore * s, bore * k], n: [0, -s, -k] };
-    }, true);
+    b.grid(
+      2,
+      n + 1,
+      (r, c) => {
+        const [s, k] = angle(c);
+        return { p: [r === 0 ? first.x : last.x, bore * s, bore * k], n: [0, -s, -k] };
+      },
+      true,
+    );
   }
   return b.finish();
 }
@@ -154,8 +195,19 @@ function createPlateSolid(blank: Extract<Blank, { kind: 'plate' }>, chordMm: num
   const t = blank.thicknessMm;
   if (blank.shape === 'rectangle') {
     const { minX, maxX, minY, maxY } = surface.domain;
-    const [a, c, d, e] = [[minX, minY], [maxX, minY], [maxX, maxY], [minX, maxY]].map(([x, y]) => [x!, y!] as const) as [readonly [number, number], readonly [number, number], readonly [number, number], readonly [number, number]];
-    const top = [a, c, d, e].map(([x, y]) => at(x, y, 0)), low = [a, c, d, e].map(([x, y]) => at(x, y, t));
+    const [a, c, d, e] = [
+      [minX, minY],
+      [maxX, minY],
+      [maxX, maxY],
+      [minX, maxY],
+    ].map(([x, y]) => [x!, y!] as const) as [
+      readonly [number, number],
+      readonly [number, number],
+      readonly [number, number],
+      readonly [number, number],
+    ];
+    const top = [a, c, d, e].map(([x, y]) => at(x, y, 0)),
+      low = [a, c, d, e].map(([x, y]) => at(x, y, t));
     b.quad(top[0]!, top[1]!, top[2]!, top[3]!);
     b.quad(low[3]!, low[2]!, low[1]!, low[0]!);
     for (let k = 0; k < 4; k++) b.quad(low[k]!, low[(k + 1) % 4]!, top[(k + 1) % 4]!, top[k]!);
@@ -165,14 +217,21 @@ function createPlateSolid(blank: Extract<Blank, { kind: 'plate' }>, chordMm: num
   const n = countSectors(R, chordMm);
   surface.frameInto(R, 0, frame);
   const up = [frame[3]!, frame[4]!, frame[5]!];
-  const rim = (c: number, radius: number, depth: number) => at(R + radius * Math.cos((2 * Math.PI * c) / n), radius * Math.sin((2 * Math.PI * c) / n), depth);
+  const rim = (c: number, radius: number, depth: number) =>
+    at(R + radius * Math.cos((2 * Math.PI * c) / n), radius * Math.sin((2 * Math.PI * c) / n), depth);
   // Rows outward, columns counter-clockwise: their product points up.
   b.grid(2, n + 1, (r, c) => ({ p: rim(c, r === 0 ? 0 : R, 0), n: up }));
   b.grid(2, n + 1, (r, c) => ({ p: rim(c, r === 0 ? 0 : R, t), n: up.map((v) => -v) }), true);
-  b.grid(2, n + 1, (r, c) => {
-    const p = rim(c, R, r === 0 ? t : 0), middle = at(R, 0, r === 0 ? t : 0);
-    return { p, n: [0, 1, 2].map((k) => (p[k]! - middle[k]!) / R) };
-  }, true);
+  b.grid(
+    2,
+    n + 1,
+    (r, c) => {
+      const p = rim(c, R, r === 0 ? t : 0),
+        middle = at(R, 0, r === 0 ? t : 0);
+      return { p, n: [0, 1, 2].map((k) => (p[k]! - middle[k]!) / R) };
+    },
+    true,
+  );
   return b.finish();
 }
 
@@ -188,10 +247,15 @@ function createArchSolid(blank: Extract<Blank, { kind: 'arched' }>, chordMm: num
     return { p: [0, 1, 2].map((k) => frame[k]! - depth * frame[3 + k]!), n: [frame[3]!, frame[4]!, frame[5]!] };
   };
   b.grid(2, n + 1, (r, c) => at(r === 0 ? minX : maxX, c, 0));
-  b.grid(2, n + 1, (r, c) => {
-    const low = at(r === 0 ? minX : maxX, c, t);
-    return { p: low.p, n: low.n.map((v) => -v) };
-  }, true);
+  b.grid(
+    2,
+    n + 1,
+    (r, c) => {
+      const low = at(r === 0 ? minX : maxX, c, t);
+      return { p: low.p, n: low.n.map((v) => -v) };
+    },
+    true,
+  );
   for (const far of [false, true]) {
     b.grid(2, n + 1, (r, c) => ({ p: at(far ? maxX : minX, c, r === 0 ? t : 0).p, n: [far ? 1 : -1, 0, 0] }), far);
   }
@@ -217,8 +281,11 @@ function smooth(p: Float64Array, t: Uint32Array): Solid {
   const normals = new Float32Array(3 * t.length);
   for (let f = 0; f < count; f++) {
     for (let k = 0; k < 3; k++) {
-      const v = t[3 * f + k]!, o = 3 * (3 * f + k);
-      let nx = 0, ny = 0, nz = 0;
+      const v = t[3 * f + k]!,
+        o = 3 * (3 * f + k);
+      let nx = 0,
+        ny = 0,
+        nz = 0;
       for (let i = start[v]!; i < start[v + 1]!; i++) {
         const g = 3 * around[i]!;
         if (faces[g]! * faces[3 * f]! + faces[g + 1]! * faces[3 * f + 1]! + faces[g + 2]! * faces[3 * f + 2]! < SMOOTH_COS) continue;

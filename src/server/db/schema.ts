@@ -16,7 +16,9 @@ export const jobs = sqliteTable('jobs', {
 export const revisions = sqliteTable(
   'revisions',
   {
-    jobId: text('job_id').notNull().references(() => jobs.id, { onDelete: 'cascade' }),
+    jobId: text('job_id')
+      .notNull()
+      .references(() => jobs.id, { onDelete: 'cascade' }),
     revision: integer('revision').notNull(),
     document: text('document').notNull(),
     savedAt: integer('saved_at').notNull(),

@@ -10,7 +10,8 @@ const OCCT = 'occt-import-js.wasm';
 
 /** A file that the browser may have: the Voronoi and OpenCascade modules, the catalogue and the fonts in it. Anything else is null. */
 export async function readShippedFile(name: string): Promise<{ bytes: Buffer; type: string } | null> {
-  if (name === OCCT) return { bytes: await readFile(path.join(process.cwd(), 'node_modules/occt-import-js/dist', OCCT)), type: TYPES['.wasm']! };
+  if (name === OCCT)
+    return { bytes: await readFile(path.join(process.cwd(), 'node_modules/occt-import-js/dist', OCCT)), type: TYPES['.wasm']! };
   const allowed = name === 'voronoi.wasm' || readCatalog().some((entry) => entry.file === name);
   if (!allowed) return null;
   return { bytes: await readFile(path.join(getResourcesDir(), name)), type: TYPES[path.extname(name)] ?? 'application/octet-stream' };

@@ -22,7 +22,9 @@ export async function decodeFontFile(name: string, bytes: Uint8Array): Promise<R
   if (bytes.length < 12) return err({ kind: 'fontNotRecognised', name });
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const sfnt = (data: Uint8Array): Result<FontFile, FontError> =>
-    data.length > MAX_FONT_BYTES ? err({ kind: 'fontTooLarge', name, bytes: data.length, limitBytes: MAX_FONT_BYTES }) : ok({ kind: 'outline', bytes: data, sha256: sha256Of(data) });
+    data.length > MAX_FONT_BYTES
+      ? err({ kind: 'fontTooLarge', name, bytes: data.length, limitBytes: MAX_FONT_BYTES })
+      : ok({ kind: 'outline', bytes: data, sha256: sha256Of(data) });
   try {
     if (view.getUint32(0) === WOFF) return sfnt(unpackWoff(bytes));
     if (view.getUint32(0) === WOFF2) {
@@ -51,7 +53,13 @@ export function unpackWoff(bytes: Uint8Array): Uint8Array {
   const count = view.getUint16(12);
   const tables = Array.from({ length: count }, (_, k) => {
     const at = 44 + 20 * k;
-    return { tag: view.getUint32(at), offset: view.getUint32(at + 4), packed: view.getUint32(at + 8), length: view.getUint32(at + 12), sum: view.getUint32(at + 16) };
+    return {
+      tag: view.getUint32(at),
+      offset: view.getUint32(at + 4),
+      packed: view.getUint32(at + 8),
+      length: view.getUint32(at + 12),
+      sum: view.getUint32(at + 16),
+    };
   });
   const total = 12 + 16 * count + tables.reduce((sum, t) => sum + ((t.length + 3) & ~3), 0);
   if (!(total <= MAX_FONT_BYTES)) throw new RangeError('unpacks to too much');

@@ -35,7 +35,8 @@ export function createFileLibrary(engines: Engines, baseDir: string | null): Lib
   const load = (key: string, name: string, file: string, kind: 'outline' | 'stroke'): Result<Typeface, FontLookupError> => {
     try {
       const bytes = new Uint8Array(readFileSync(file));
-      if (kind === 'stroke') return ok(createStrokeTypeface(key, JSON.parse(new TextDecoder().decode(bytes)) as StrokeFontData, sha256Of(bytes)));
+      if (kind === 'stroke')
+        return ok(createStrokeTypeface(key, JSON.parse(new TextDecoder().decode(bytes)) as StrokeFontData, sha256Of(bytes)));
       return createOutlineTypeface(engines.harfbuzz, key, name, bytes, sha256Of(bytes));
     } catch (error) {
       if ((error as NodeJS.ErrnoException).code) return err({ kind: 'fontUnknown', name });
@@ -49,9 +50,14 @@ export function createFileLibrary(engines: Engines, baseDir: string | null): Lib
       if (!found) {
         if ('id' in ref) {
           const entry = catalog.get(ref.id);
-          found = entry ? load(key, entry.family, path.join(getResourcesDir(), entry.file), entry.kind) : err({ kind: 'fontUnknown', name: ref.id });
+          found = entry
+            ? load(key, entry.family, path.join(getResourcesDir(), entry.file), entry.kind)
+            : err({ kind: 'fontUnknown', name: ref.id });
         } else {
-          found = baseDir === null ? err({ kind: 'fontUnknown', name: ref.file }) : load(key, path.basename(ref.file), path.resolve(baseDir, ref.file), 'outline');
+          found =
+            baseDir === null
+              ? err({ kind: 'fontUnknown', name: ref.file })
+              : load(key, path.basename(ref.file), path.resolve(baseDir, ref.file), 'outline');
         }
         loaded.set(key, found);
       }

@@ -29,7 +29,8 @@ export function* readShippedShapes(): Generator<{ name: string; id: string; mesh
 }
 
 function findShipped(id: string): Shapes {
-  for (const shipped of readShippedShapes()) if (shipped.id === id) return { find: (ref) => ('id' in ref && ref.id === id ? shipped.mesh : null) };
+  for (const shipped of readShippedShapes())
+    if (shipped.id === id) return { find: (ref) => ('id' in ref && ref.id === id ? shipped.mesh : null) };
   return NO_SHAPES;
 }
 

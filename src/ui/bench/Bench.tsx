@@ -55,37 +55,51 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
   }, [surface]);
   useKeys();
   // Until the page listens, nothing on it may be typed in: React would put back what it knows beside what was typed.
-  const ready = useSyncExternalStore(subscribeNever, () => true, () => false);
+  const ready = useSyncExternalStore(
+    subscribeNever,
+    () => true,
+    () => false,
+  );
 
   const findings = stale ? (lettering?.findings ?? []) : (plan?.findings ?? []);
   return (
     <SurfaceContext.Provider value={blank}>
-    <div className="bench" inert={!ready}>
-      <Masthead save={saving.state} />
-      <Route job={job} lettering={lettering} plan={plan} stale={stale} findings={findings} />
-      <div className="middle">
-        <Group className="views" orientation="horizontal">
-          <Panel defaultSize="54%" minSize="0%">
-            <UnrolledView lettering={lettering} plan={planning.fitting} surface={surface} probe={probe} />
-          </Panel>
-          <Separator className="divider" aria-label="Divider between the views" />
-          <Panel minSize="0%">
-            <BlankView lettering={lettering} plan={planning.fitting} surface={surface} />
-          </Panel>
-        </Group>
-        <Inspector id={id} lettering={lettering} plan={plan} stale={stale} planning={planning} findings={findings} crib={crib} machines={machines} fonts={fonts} />
+      <div className="bench" inert={!ready}>
+        <Masthead save={saving.state} />
+        <Route job={job} lettering={lettering} plan={plan} stale={stale} findings={findings} />
+        <div className="middle">
+          <Group className="views" orientation="horizontal">
+            <Panel defaultSize="54%" minSize="0%">
+              <UnrolledView lettering={lettering} plan={planning.fitting} surface={surface} probe={probe} />
+            </Panel>
+            <Separator className="divider" aria-label="Divider between the views" />
+            <Panel minSize="0%">
+              <BlankView lettering={lettering} plan={planning.fitting} surface={surface} />
+            </Panel>
+          </Group>
+          <Inspector
+            id={id}
+            lettering={lettering}
+            plan={plan}
+            stale={stale}
+            planning={planning}
+            findings={findings}
+            crib={crib}
+            machines={machines}
+            fonts={fonts}
+          />
+        </div>
+        <DepthLadder plan={plan} stale={stale} planning={planning} />
+        {saving.state.kind === 'conflict' && (
+          <ConflictDialog
+            theirs={saving.state.theirs}
+            onKeep={(keep, theirs) => {
+              if (keep === 'theirs') bench.document.setState({ job: theirs.job });
+              saving.settle(keep, theirs);
+            }}
+          />
+        )}
       </div>
-      <DepthLadder plan={plan} stale={stale} planning={planning} />
-      {saving.state.kind === 'conflict' && (
-        <ConflictDialog
-          theirs={saving.state.theirs}
-          onKeep={(keep, theirs) => {
-            if (keep === 'theirs') bench.document.setState({ job: theirs.job });
-            saving.settle(keep, theirs);
-          }}
-        />
-      )}
-    </div>
     </SurfaceContext.Provider>
   );
 }
@@ -93,7 +107,7 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
 const subscribeNever = () => () => undefined;
 
 const isTyping = (target: EventTarget | null): boolean =>
-  target instanceof HTMLElement && (target.closest('input, textarea, select, [contenteditable=true]') !== null);
+  target instanceof HTMLElement && target.closest('input, textarea, select, [contenteditable=true]') !== null;
 
 /** 1 to 6 go to the stations, [ and ] turn the blank; undo and redo everywhere but in a text that is being typed. */
 function useKeys(): void {
@@ -125,4 +139,3 @@ function useKeys(): void {
     return () => window.removeEventListener('keydown', onKey);
   }, [bench]);
 }
-

@@ -65,7 +65,8 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
   const [pxPerMm, setPxPerMm] = useState(0);
   const rough = useRoughSize();
   // In steps of four, so that turning the wheel does not make a new solid at every notch.
-  const chordMm = pxPerMm > 0 ? 4 ** Math.round(Math.log(Math.max(1e-6 * rough, CHORD_PX / pxPerMm)) / Math.log(4)) : FIRST_CHORD_SHARE * rough;
+  const chordMm =
+    pxPerMm > 0 ? 4 ** Math.round(Math.log(Math.max(1e-6 * rough, CHORD_PX / pxPerMm)) / Math.log(4)) : FIRST_CHORD_SHARE * rough;
   const solid = useSolid(chordMm);
   const bounds = useMemo(() => computeBox3(solid.positions), [solid]);
   // Only a change that shows moves the camera: not the finer faces of the same piece.
@@ -87,7 +88,12 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
             <group position={surface.round ? [0, 0, 0] : [0, -frame.middle[1], -frame.middle[2]]}>
               {showBlank && <Stock solid={solid} lettering={lettering} onHold={setHolding} />}
               {showStretch && <StretchSkin surface={surface} lettering={lettering} />}
-              <Lettering lettering={lettering} surface={surface} cost={cost} pale={showPasses && !showStretch && plan !== null && plan.laid.count > 0} />
+              <Lettering
+                lettering={lettering}
+                surface={surface}
+                cost={cost}
+                pale={showPasses && !showStretch && plan !== null && plan.laid.count > 0}
+              />
               <DrawnMark lettering={lettering} />
               {showPasses && plan && !showStretch && <PassLines plan={plan} surface={surface} />}
               <SeamLine surface={surface} />
@@ -103,12 +109,29 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
       </Canvas>
       <div className="corner">
         <Turntable three={three} />
-        <button type="button" aria-pressed={!flat} title="Show depth as the eye sees it; off, all is true to scale" onClick={() => setFlat(!flat)}>Perspective</button>
-        <button type="button" aria-pressed={showBlank} onClick={() => setShowBlank(!showBlank)}>Blank</button>
-        {plan && <button type="button" aria-pressed={showPasses} onClick={() => setShowPasses(!showPasses)}>Passes</button>}
+        <button
+          type="button"
+          aria-pressed={!flat}
+          title="Show depth as the eye sees it; off, all is true to scale"
+          onClick={() => setFlat(!flat)}
+        >
+          Perspective
+        </button>
+        <button type="button" aria-pressed={showBlank} onClick={() => setShowBlank(!showBlank)}>
+          Blank
+        </button>
+        {plan && (
+          <button type="button" aria-pressed={showPasses} onClick={() => setShowPasses(!showPasses)}>
+            Passes
+          </button>
+        )}
       </div>
       <TurnDial onFace={(f) => setFace((s) => ({ face: f, n: s.n + 1 }))} />
-      <div className="caption">{picking ? 'click on the place to letter' : `seen ${face.face === 'end' ? 'on the datum end' : `from the ${face.face}`}, ${flat ? 'true to scale' : 'in perspective'}`}</div>
+      <div className="caption">
+        {picking
+          ? 'click on the place to letter'
+          : `seen ${face.face === 'end' ? 'on the datum end' : `from the ${face.face}`}, ${flat ? 'true to scale' : 'in perspective'}`}
+      </div>
     </div>
   );
 });
@@ -119,13 +142,17 @@ interface Box3 {
 }
 
 function computeBox3(p: Float64Array): Box3 {
-  const low = [Infinity, Infinity, Infinity], high = [-Infinity, -Infinity, -Infinity];
+  const low = [Infinity, Infinity, Infinity],
+    high = [-Infinity, -Infinity, -Infinity];
   for (let i = 0; i < p.length; i++) {
     low[i % 3] = Math.min(low[i % 3]!, p[i]!);
     high[i % 3] = Math.max(high[i % 3]!, p[i]!);
   }
   if (p.length === 0) return { middle: [0, 0, 0], size: [50, 50, 50] };
-  return { middle: low.map((v, k) => (v + high[k]!) / 2) as [number, number, number], size: low.map((v, k) => Math.max(0.1, high[k]! - v)) as [number, number, number] };
+  return {
+    middle: low.map((v, k) => (v + high[k]!) / 2) as [number, number, number],
+    size: low.map((v, k) => Math.max(0.1, high[k]! - v)) as [number, number, number],
+  };
 }
 
 /** About how large the blank is, mm, before it is drawn. */
@@ -160,7 +187,11 @@ const SHARPEN_AFTER_MS = 700;
 function Sharpen() {
   const setDpr = useThree((s) => s.setDpr);
   const invalidate = useThree((s) => s.invalidate);
-  const state = useRef<{ timer: ReturnType<typeof setTimeout> | null; sharp: boolean; skip: number }>({ timer: null, sharp: false, skip: 0 });
+  const state = useRef<{ timer: ReturnType<typeof setTimeout> | null; sharp: boolean; skip: number }>({
+    timer: null,
+    sharp: false,
+    skip: 0,
+  });
   useFrame(() => {
     const now = state.current;
     if (now.skip > 0) {
@@ -193,7 +224,19 @@ const DIRECTIONS: Record<Face, [number, number, number]> = { front: [0, 0, 1], e
 /** Angle of view in perspective, degrees: that of a portrait. */
 const FOV_DEG = 22;
 
-function Camera({ frame, face, flat, held, onZoom }: { frame: Box3; face: { face: Face; n: number }; flat: boolean; held: boolean; onZoom(pxPerMm: number): void }) {
+function Camera({
+  frame,
+  face,
+  flat,
+  held,
+  onZoom,
+}: {
+  frame: Box3;
+  face: { face: Face; n: number };
+  flat: boolean;
+  held: boolean;
+  onZoom(pxPerMm: number): void;
+}) {
   const orthographic = useRef<THREE.OrthographicCamera>(null);
   const perspective = useRef<THREE.PerspectiveCamera>(null);
   const controls = useRef<React.ComponentRef<typeof OrbitControls>>(null);
@@ -201,7 +244,8 @@ function Camera({ frame, face, flat, held, onZoom }: { frame: Box3; face: { face
   const invalidate = useThree((s) => s.invalidate);
   const tellZoom = () => {
     if (flat) onZoom(orthographic.current?.zoom ?? 0);
-    else if (perspective.current && controls.current) onZoom(size.height / (2 * perspective.current.position.distanceTo(controls.current.target) * Math.tan((FOV_DEG * DEG) / 2)));
+    else if (perspective.current && controls.current)
+      onZoom(size.height / (2 * perspective.current.position.distanceTo(controls.current.target) * Math.tan((FOV_DEG * DEG) / 2)));
   };
   useEffect(() => {
     const [length, width, depth] = frame.size;
@@ -235,20 +279,47 @@ function Camera({ frame, face, flat, held, onZoom }: { frame: Box3; face: { face
     <>
       <OrthographicCamera ref={orthographic} makeDefault={flat} position={[0, 0, 100]} />
       <PerspectiveCamera ref={perspective} makeDefault={!flat} fov={FOV_DEG} position={[0, 0, 100]} />
-      <OrbitControls ref={controls} key={flat ? 'flat' : 'deep'} enableDamping={false} enabled={!held} onChange={() => invalidate()} onEnd={tellZoom} />
+      <OrbitControls
+        ref={controls}
+        key={flat ? 'flat' : 'deep'}
+        enableDamping={false}
+        enabled={!held}
+        onChange={() => invalidate()}
+        onEnd={tellZoom}
+      />
     </>
   );
 }
 
-function Lettering({ lettering, surface, cost, pale }: { lettering: LetteringView | null; surface: Surface; cost: React.RefObject<FrameCost>; pale: boolean }) {
-  const inscriptions = useThrottled(useJobPart((j) => j.inscriptions), cost, useView((v) => v.dragging));
+function Lettering({
+  lettering,
+  surface,
+  cost,
+  pale,
+}: {
+  lettering: LetteringView | null;
+  surface: Surface;
+  cost: React.RefObject<FrameCost>;
+  pale: boolean;
+}) {
+  const inscriptions = useThrottled(
+    useJobPart((j) => j.inscriptions),
+    cost,
+    useView((v) => v.dragging),
+  );
   const selection = useView((v) => v.selection);
   const material = useJobPart((j) => j.material);
   // Under passes the letters step back, or the colours that tell the depth could not be read.
   const tone = (ink: string): string => (pale ? interpolateRgb(ink, MATERIALS[material].body)(0.6) : ink);
   return lettering?.inscriptions.map((i) => {
     // A drag is shown by moving what is there, on a surface that looks the same everywhere; the lettering set anew follows.
-    const move = surface.kind === 'cylinder' ? findMove(i, inscriptions.find((own) => own.id === i.id)) : { dxMm: 0, dTurnDeg: 0 };
+    const move =
+      surface.kind === 'cylinder'
+        ? findMove(
+            i,
+            inscriptions.find((own) => own.id === i.id),
+          )
+        : { dxMm: 0, dTurnDeg: 0 };
     return (
       <group key={i.id} position={[move.dxMm, 0, 0]} rotation={[-move.dTurnDeg * DEG, 0, 0]}>
         {i.fill.positions.length > 0 && <Filled mesh={i.fill} colour={tone(selection.includes(i.id) ? '#4a3507' : '#1e1b17')} />}
@@ -262,11 +333,15 @@ function Lettering({ lettering, surface, cost, pale }: { lettering: LetteringVie
 function DrawnMark({ lettering }: { lettering: LetteringView | null }) {
   const told = useRef<LetteringView | null>(null);
   return (
-    <mesh renderOrder={999} frustumCulled={false} onAfterRender={() => {
-      if (told.current === lettering) return;
-      told.current = lettering;
-      markDrawn('blank');
-    }}>
+    <mesh
+      renderOrder={999}
+      frustumCulled={false}
+      onAfterRender={() => {
+        if (told.current === lettering) return;
+        told.current = lettering;
+        markDrawn('blank');
+      }}
+    >
       <planeGeometry args={[1e-6, 1e-6]} />
       <meshBasicMaterial transparent opacity={0} depthWrite={false} />
     </mesh>
@@ -280,11 +355,19 @@ function PassLines({ plan, surface }: { plan: PlanView; surface: Surface }) {
     const deepest = Math.max(1e-9, ...plan.cuts.map((c) => c.maxDepthMm));
     const out: number[] = [];
     const tint: number[] = [];
-    const frame = new Float64Array(6), bend = new Float64Array(3);
+    const frame = new Float64Array(6),
+      bend = new Float64Array(3);
     const colour = new THREE.Color();
     for (let i = 1; i < laid.count; i++) {
       if (laid.kind[i] !== MOVE.cut) continue;
-      const [x0, y0, d0, x1, y1, d1] = Array.from({ length: 6 }, (_, k) => laid.sheet[3 * i - 3 + k]!) as [number, number, number, number, number, number];
+      const [x0, y0, d0, x1, y1, d1] = Array.from({ length: 6 }, (_, k) => laid.sheet[3 * i - 3 + k]!) as [
+        number,
+        number,
+        number,
+        number,
+        number,
+        number,
+      ];
       // Straight on the sheet is bent on the blank: in pieces, or it would sink in.
       surface.bendInto((x0 + x1) / 2, (y0 + y1) / 2, bend);
       const sag = (bend[0]! * (x1 - x0) ** 2 + 2 * bend[1]! * Math.abs((x1 - x0) * (y1 - y0)) + bend[2]! * (y1 - y0) ** 2) / 8;
@@ -326,7 +409,17 @@ function ReadingMarks({ lettering, surface }: { lettering: LetteringView | null;
         surface.frameInto(x + size * (a * rx + b * ux), y + size * (a * ry + b * uy), frame);
         for (let k = 0; k < 3; k++) out.push(frame[k]! + 0.06 * frame[3 + k]!);
       };
-      for (const [a, b] of [[-0.5, 0.9], [-0.5, 0], [-0.5, 0], [0.9, 0], [0.5, 0.25], [0.9, 0], [0.9, 0], [0.5, -0.25]] as const) put(a, b);
+      for (const [a, b] of [
+        [-0.5, 0.9],
+        [-0.5, 0],
+        [-0.5, 0],
+        [0.9, 0],
+        [0.5, 0.25],
+        [0.9, 0],
+        [0.9, 0],
+        [0.5, -0.25],
+      ] as const)
+        put(a, b);
     }
     return Float32Array.from(out);
   }, [lettering, surface, selection]);
@@ -334,7 +427,11 @@ function ReadingMarks({ lettering, surface }: { lettering: LetteringView | null;
 }
 
 function CursorMark({ surface, size, cost }: { surface: Surface; size: readonly number[]; cost: React.RefObject<FrameCost> }) {
-  const cursor = useThrottled(useView((v) => v.cursor), cost, true);
+  const cursor = useThrottled(
+    useView((v) => v.cursor),
+    cost,
+    true,
+  );
   if (!cursor || surface.outsideMm(cursor.x, cursor.y) > 0) return null;
   const p = new Float64Array(3);
   surface.pointInto(cursor.x, cursor.y, p);
@@ -370,7 +467,13 @@ function Cutter({ tool, position, quaternion }: { tool: Tool; position: THREE.Ve
     const r = tool.diameterMm / 2;
     const flat = tool.kind === 'v' ? tool.tipMm / 2 : tool.kind === 'flat' ? r : 0.01;
     const cone = tool.kind === 'flat' ? 0 : (r - flat) / Math.tan((tool.includedDeg * DEG) / 2);
-    return [[0, 0], [flat, 0], [r, cone], [r, cone + 3 * tool.diameterMm], [0, cone + 3 * tool.diameterMm]].map(([x, y]) => new THREE.Vector2(x, y));
+    return [
+      [0, 0],
+      [flat, 0],
+      [r, cone],
+      [r, cone + 3 * tool.diameterMm],
+      [0, cone + 3 * tool.diameterMm],
+    ].map(([x, y]) => new THREE.Vector2(x, y));
   }, [tool]);
   return (
     <mesh position={position} quaternion={quaternion}>

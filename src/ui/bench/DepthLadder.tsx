@@ -38,14 +38,36 @@ export function DepthLadder({ plan, stale, planning }: { plan: PlanView | null; 
 
   const deepest = Math.max(0, ...(plan?.cuts.map((c) => c.maxDepthMm) ?? []));
   const hop = Math.max(0.05, Math.min(job.motion.hopHeightMm, 0.35 * (deepest || 1)));
-  const x = useMemo(() => scaleLinear().domain([0, plan?.timeS || 1]).range([LEFT, Math.max(LEFT + 10, width - RIGHT)]), [plan, width]);
-  const y = useMemo(() => scaleLinear().domain([-hop, deepest || 1]).range([TOP, Math.max(TOP + 10, height - BOTTOM)]), [hop, deepest, height]);
+  const x = useMemo(
+    () =>
+      scaleLinear()
+        .domain([0, plan?.timeS || 1])
+        .range([LEFT, Math.max(LEFT + 10, width - RIGHT)]),
+    [plan, width],
+  );
+  const y = useMemo(
+    () =>
+      scaleLinear()
+        .domain([-hop, deepest || 1])
+        .range([TOP, Math.max(TOP + 10, height - BOTTOM)]),
+    [hop, deepest, height],
+  );
   const paths = useMemo(() => (plan && width ? toLadderPaths(plan, x, y, hop) : []), [plan, width, x, y, hop]);
   const has = plan !== null && plan.laid.count > 0 && width > 0;
   useEffect(() => {
     if (!has) return;
-    select(below.current!).call(axisBottom(x).ticks(Math.max(3, width / 160)).tickFormat((v) => formatTime(Number(v))).tickSizeOuter(0));
-    select(beside.current!).call(axisLeft(y).ticks(4).tickFormat((v) => (Number(v) < 0 ? '' : formatLength(Number(v), job.units))).tickSizeOuter(0));
+    select(below.current!).call(
+      axisBottom(x)
+        .ticks(Math.max(3, width / 160))
+        .tickFormat((v) => formatTime(Number(v)))
+        .tickSizeOuter(0),
+    );
+    select(beside.current!).call(
+      axisLeft(y)
+        .ticks(4)
+        .tickFormat((v) => (Number(v) < 0 ? '' : formatLength(Number(v), job.units)))
+        .tickSizeOuter(0),
+    );
   }, [has, x, y, width, job.units]);
 
   const scrub = (e: React.PointerEvent<SVGSVGElement>) => {
@@ -81,30 +103,58 @@ export function DepthLadder({ plan, stale, planning }: { plan: PlanView | null; 
           }}
         >
           <rect x={LEFT} y={TOP} width={Math.max(0, width - LEFT - RIGHT)} height={Math.max(0, y(0) - TOP)} fill="#e9f0ea" />
-          {plan.cuts.flatMap((cut, c) => cut.levelsMm.map((d, k) => (
-            <line key={`${cut.id}${k}`} x1={LEFT} x2={width - RIGHT} y1={y(d)} y2={y(d)} stroke={cutColour(c)} strokeOpacity={0.45} strokeDasharray="6 4" />
-          )))}
+          {plan.cuts.flatMap((cut, c) =>
+            cut.levelsMm.map((d, k) => (
+              <line
+                key={`${cut.id}${k}`}
+                x1={LEFT}
+                x2={width - RIGHT}
+                y1={y(d)}
+                y2={y(d)}
+                stroke={cutColour(c)}
+                strokeOpacity={0.45}
+                strokeDasharray="6 4"
+              />
+            )),
+          )}
           <line x1={LEFT} x2={width - RIGHT} y1={y(0)} y2={y(0)} stroke="var(--ink)" strokeWidth={1.2} />
-          {paths.map((p) => <path key={p.cut} d={p.data} fill="none" stroke={cutColour(p.cut)} strokeWidth={1} />)}
+          {paths.map((p) => (
+            <path key={p.cut} d={p.data} fill="none" stroke={cutColour(p.cut)} strokeWidth={1} />
+          ))}
           <g ref={below} className="axis" transform={`translate(0,${height - BOTTOM})`} />
           <g ref={beside} className="axis" transform={`translate(${LEFT},0)`} />
-          <text x={6} y={TOP}>depth {job.units}</text>
+          <text x={6} y={TOP}>
+            depth {job.units}
+          </text>
           <g transform={`translate(${x(now)},0)`} data-testid="playhead" style={{ cursor: 'ew-resize' }}>
             <line y1={4} y2={height - BOTTOM} stroke="var(--verdigris)" strokeWidth={1.6} />
             <path d="M-6 2 h12 l-6 9 z" fill="var(--verdigris)" />
           </g>
         </svg>
       )}
-      {!has && !planning.progress && !planning.failure && <div className="hint">{job.cuts.length ? 'Nothing to cut yet' : 'Add a cut to see how deep the tool goes, and when'}</div>}
-      {planning.failure && <div className="hint" role="alert" style={{ color: 'var(--oxide)' }}>{planning.failure}</div>}
+      {!has && !planning.progress && !planning.failure && (
+        <div className="hint">{job.cuts.length ? 'Nothing to cut yet' : 'Add a cut to see how deep the tool goes, and when'}</div>
+      )}
+      {planning.failure && (
+        <div className="hint" role="alert" style={{ color: 'var(--oxide)' }}>
+          {planning.failure}
+        </div>
+      )}
       {planning.progress && (
         <div className="working" role="status">
           {planning.progress.stage} <progress max={1} value={planning.progress.share} /> {Math.round(100 * planning.progress.share)} %
-          <button type="button" onClick={planning.stop}>Stop</button>
+          <button type="button" onClick={planning.stop}>
+            Stop
+          </button>
         </div>
       )}
       {planning.stopped && !planning.progress && (
-        <div className="working">Planning stopped. <Button size="sm" variant="link" className="p-0" onClick={planning.resume}>Plan again</Button></div>
+        <div className="working">
+          Planning stopped.{' '}
+          <Button size="sm" variant="link" className="p-0" onClick={planning.resume}>
+            Plan again
+          </Button>
+        </div>
       )}
     </div>
   );

@@ -14,11 +14,25 @@ export function Filled({ mesh, colour }: { mesh: SurfaceMesh; colour: string }) 
     return g;
   }, [mesh]);
   useEffect(() => () => geometry.dispose(), [geometry]);
-  return <mesh geometry={geometry}><meshLambertMaterial color={colour} /></mesh>;
+  return (
+    <mesh geometry={geometry}>
+      <meshLambertMaterial color={colour} />
+    </mesh>
+  );
 }
 
 /** Lines on the blank: pairs of points. */
-export function Lines({ positions, colours, colour, opacity = 1 }: { positions: Float32Array; colours?: Float32Array; colour?: string; opacity?: number }) {
+export function Lines({
+  positions,
+  colours,
+  colour,
+  opacity = 1,
+}: {
+  positions: Float32Array;
+  colours?: Float32Array;
+  colour?: string;
+  opacity?: number;
+}) {
   const geometry = useMemo(() => {
     const g = new THREE.BufferGeometry();
     g.setAttribute('position', new THREE.BufferAttribute(positions, 3));
@@ -26,5 +40,9 @@ export function Lines({ positions, colours, colour, opacity = 1 }: { positions: 
     return g;
   }, [positions, colours]);
   useEffect(() => () => geometry.dispose(), [geometry]);
-  return <lineSegments geometry={geometry}><lineBasicMaterial color={colour ?? '#ffffff'} vertexColors={Boolean(colours)} transparent={opacity < 1} opacity={opacity} /></lineSegments>;
+  return (
+    <lineSegments geometry={geometry}>
+      <lineBasicMaterial color={colour ?? '#ffffff'} vertexColors={Boolean(colours)} transparent={opacity < 1} opacity={opacity} />
+    </lineSegments>
+  );
 }

@@ -24,15 +24,54 @@ export function FindingList({ findings, children }: { findings: readonly Finding
         <li key={`${f.code}${f.where.id ?? ''}${k}`} className={f.severity} data-code={f.code}>
           <span className="weight">{WEIGHT[f.severity]}.</span> {f.text}. <span className="remedy">{f.remedy}.</span>
           {f.where.xMm !== undefined && f.where.turnDeg !== undefined && (
-            <span className="figure d-block">at x {formatLength(f.where.xMm, job.units, 2)} {job.units}, {formatDeg(f.where.turnDeg, 1)}</span>
+            <span className="figure d-block">
+              at x {formatLength(f.where.xMm, job.units, 2)} {job.units}, {formatDeg(f.where.turnDeg, 1)}
+            </span>
           )}
           <div className="d-flex gap-2 align-items-center">
-            <Button variant="link" size="sm" className="p-0" onClick={() => show(f)}>Go there</Button>
+            <Button variant="link" size="sm" className="p-0" onClick={() => show(f)}>
+              Go there
+            </Button>
             {f.code === 'mirrored' && f.where.id && (
-              <Button variant="link" size="sm" className="p-0" onClick={() => bench.edit('unmirror', (j) => ({ ...j, inscriptions: j.inscriptions.map((i) => (i.id === f.where.id ? { ...i, mirrored: false } : i)) }))}>Switch mirroring off</Button>
+              <Button
+                variant="link"
+                size="sm"
+                className="p-0"
+                onClick={() =>
+                  bench.edit('unmirror', (j) => ({
+                    ...j,
+                    inscriptions: j.inscriptions.map((i) => (i.id === f.where.id ? { ...i, mirrored: false } : i)),
+                  }))
+                }
+              >
+                Switch mirroring off
+              </Button>
             )}
-            {f.code === 'upside-down' && f.where.id && <Button variant="link" size="sm" className="p-0" onClick={() => bench.edit('turn over', changeEach([f.where.id!], (i) => ({ rotationDeg: i.rotationDeg > 0 ? i.rotationDeg - 180 : i.rotationDeg + 180 })))}>Turn it by 180°</Button>}
-            {f.code === 'font-changed' && f.where.id && <Button variant="link" size="sm" className="p-0" onClick={() => bench.edit('take font', patchInscription(f.where.id!, { fontSha256: '' }))}>Take the new file</Button>}
+            {f.code === 'upside-down' && f.where.id && (
+              <Button
+                variant="link"
+                size="sm"
+                className="p-0"
+                onClick={() =>
+                  bench.edit(
+                    'turn over',
+                    changeEach([f.where.id!], (i) => ({ rotationDeg: i.rotationDeg > 0 ? i.rotationDeg - 180 : i.rotationDeg + 180 })),
+                  )
+                }
+              >
+                Turn it by 180°
+              </Button>
+            )}
+            {f.code === 'font-changed' && f.where.id && (
+              <Button
+                variant="link"
+                size="sm"
+                className="p-0"
+                onClick={() => bench.edit('take font', patchInscription(f.where.id!, { fontSha256: '' }))}
+              >
+                Take the new file
+              </Button>
+            )}
             {children?.(f)}
           </div>
         </li>

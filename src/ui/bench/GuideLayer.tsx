@@ -26,10 +26,14 @@ export function GuideLayer({ view, surface, point }: Props) {
   const bench = useBench();
   const guides = useJobPart((j) => j.guides);
   const chosen = useView((v) => v.guide);
-  const lines = useMemo(() => guides.map((g) => {
-    const curve = createCurve(g, surface);
-    return { id: g.id, xy: curve ? flattenCurve(curve, DRAW_TOLERANCE_MM) : [] };
-  }), [guides, surface]);
+  const lines = useMemo(
+    () =>
+      guides.map((g) => {
+        const curve = createCurve(g, surface);
+        return { id: g.id, xy: curve ? flattenCurve(curve, DRAW_TOLERANCE_MM) : [] };
+      }),
+    [guides, surface],
+  );
   const toPath = (xy: readonly number[]): string => {
     let d = '';
     for (let i = 0; i < xy.length; i += 2) d += `${i ? 'L' : 'M'}${view.toX(xy[i]!).toFixed(2)} ${view.toY(xy[i + 1]!).toFixed(2)}`;
@@ -40,8 +44,23 @@ export function GuideLayer({ view, surface, point }: Props) {
     <g data-testid="guides">
       {lines.map(({ id, xy }) => (
         <g key={id}>
-          <path d={toPath(xy)} fill="none" stroke={id === chosen ? 'var(--brass)' : 'var(--verdigris)'} strokeWidth={id === chosen ? 1.6 : 1} strokeDasharray="6 3 1.5 3" pointerEvents="none" />
-          <path d={toPath(xy)} fill="none" stroke="transparent" strokeWidth={9} data-grab="guide" style={{ cursor: 'pointer' }} onPointerDown={() => bench.view.setState({ guide: id, station: 'lettering' })} />
+          <path
+            d={toPath(xy)}
+            fill="none"
+            stroke={id === chosen ? 'var(--brass)' : 'var(--verdigris)'}
+            strokeWidth={id === chosen ? 1.6 : 1}
+            strokeDasharray="6 3 1.5 3"
+            pointerEvents="none"
+          />
+          <path
+            d={toPath(xy)}
+            fill="none"
+            stroke="transparent"
+            strokeWidth={9}
+            data-grab="guide"
+            style={{ cursor: 'pointer' }}
+            onPointerDown={() => bench.view.setState({ guide: id, station: 'lettering' })}
+          />
         </g>
       ))}
       {guide && <GuidePoints guide={guide} view={view} point={point} />}
@@ -52,10 +71,11 @@ export function GuideLayer({ view, surface, point }: Props) {
 /** The points of a guide that can be dragged, with what dragging each does. */
 function listPoints(guide: Guide): { at: Point; move(to: Point): Guide; small?: boolean }[] {
   switch (guide.kind) {
-    case 'line': return [
-      { at: guide.from, move: (to) => ({ ...guide, from: to }) },
-      { at: guide.to, move: (to) => ({ ...guide, to }) },
-    ];
+    case 'line':
+      return [
+        { at: guide.from, move: (to) => ({ ...guide, from: to }) },
+        { at: guide.to, move: (to) => ({ ...guide, to }) },
+      ];
     case 'arc': {
       const a = (guide.startDeg * Math.PI) / 180;
       return [
@@ -70,17 +90,22 @@ function listPoints(guide: Guide): { at: Point; move(to: Point): Guide; small?: 
         },
       ];
     }
-    case 'around': return [{ at: { xMm: guide.xMm, yMm: 0 }, move: (to) => ({ ...guide, xMm: to.xMm }) }];
-    case 'path': return guide.nodes.slice(0, 400).flatMap((n, k) => {
-      const put = (node: Partial<GuideNode>): Guide => ({ ...guide, nodes: guide.nodes.map((m, i) => (i === k ? { ...m, ...node } : m)) });
-      const handle = (key: 'inMm' | 'outMm') => ({
-        at: { xMm: n.xMm + n[key].xMm, yMm: n.yMm + n[key].yMm },
-        move: (to: Point) => put({ [key]: { xMm: round(to.xMm - n.xMm), yMm: round(to.yMm - n.yMm) } }),
-        small: true,
+    case 'around':
+      return [{ at: { xMm: guide.xMm, yMm: 0 }, move: (to) => ({ ...guide, xMm: to.xMm }) }];
+    case 'path':
+      return guide.nodes.slice(0, 400).flatMap((n, k) => {
+        const put = (node: Partial<GuideNode>): Guide => ({
+          ...guide,
+          nodes: guide.nodes.map((m, i) => (i === k ? { ...m, ...node } : m)),
+        });
+        const handle = (key: 'inMm' | 'outMm') => ({
+          at: { xMm: n.xMm + n[key].xMm, yMm: n.yMm + n[key].yMm },
+          move: (to: Point) => put({ [key]: { xMm: round(to.xMm - n.xMm), yMm: round(to.yMm - n.yMm) } }),
+          small: true,
+        });
+        const smooth = n.inMm.xMm !== 0 || n.inMm.yMm !== 0 || n.outMm.xMm !== 0 || n.outMm.yMm !== 0;
+        return [{ at: n, move: (to: Point) => put(to) }, ...(smooth ? [handle('inMm'), handle('outMm')] : [])];
       });
-      const smooth = n.inMm.xMm !== 0 || n.inMm.yMm !== 0 || n.outMm.xMm !== 0 || n.outMm.yMm !== 0;
-      return [{ at: n, move: (to: Point) => put(to) }, ...(smooth ? [handle('inMm'), handle('outMm')] : [])];
-    });
   }
 }
 
@@ -94,12 +119,24 @@ function GuidePoints({ guide, view, point }: { guide: Guide } & Omit<Props, 'sur
     if (next) bench.edit(grabbed.name, (j) => ({ ...j, guides: j.guides.map((g) => (g.id === guide.id ? next : g)) }));
   };
   return points.map(({ at, small }, index) => (
-    <circle key={index} cx={view.toX(at.xMm)} cy={view.toY(at.yMm)} r={small ? 3.5 : 5} fill={small ? 'var(--brass)' : 'var(--leaf)'} stroke="var(--brass)" strokeWidth={2} data-grab="guide-point" style={{ cursor: 'grab' }}
+    <circle
+      key={index}
+      cx={view.toX(at.xMm)}
+      cy={view.toY(at.yMm)}
+      r={small ? 3.5 : 5}
+      fill={small ? 'var(--brass)' : 'var(--leaf)'}
+      stroke="var(--brass)"
+      strokeWidth={2}
+      data-grab="guide-point"
+      style={{ cursor: 'grab' }}
       onPointerDown={(e) => {
         e.currentTarget.setPointerCapture(e.pointerId);
         setGrabbed({ index, name: `guide#${e.timeStamp}` });
       }}
-      onPointerMove={move} onPointerUp={() => setGrabbed(null)} onPointerCancel={() => setGrabbed(null)} />
+      onPointerMove={move}
+      onPointerUp={() => setGrabbed(null)}
+      onPointerCancel={() => setGrabbed(null)}
+    />
   ));
 }
 
@@ -121,13 +158,21 @@ function Drawing({ kind, view, point }: { kind: 'line' | 'arc' | 'path' } & Omit
     const id = freeId(guides, 'guide');
     const [a, b] = [list[0], list[list.length - 1]];
     if (list.length < 2 || !a || !b) return stop();
-    const made: Guide = kind === 'line' ? { kind, id, name: 'Line', from: { xMm: a.xMm, yMm: a.yMm }, to: { xMm: b.xMm, yMm: b.yMm } }
-      : kind === 'arc' ? {
-        kind, id, name: 'Circle', centre: { xMm: a.xMm, yMm: a.yMm }, radiusMm: Math.max(0.01, round(Math.hypot(b.xMm - a.xMm, b.yMm - a.yMm))),
-        // Clockwise from the far side, so that words in its middle stand on top, outside.
-        startDeg: round((Math.atan2(b.yMm - a.yMm, b.xMm - a.xMm) * 180) / Math.PI + 180), sweepDeg: -360,
-      }
-        : { kind, id, name: 'Curve', closed, nodes: [...list] };
+    const made: Guide =
+      kind === 'line'
+        ? { kind, id, name: 'Line', from: { xMm: a.xMm, yMm: a.yMm }, to: { xMm: b.xMm, yMm: b.yMm } }
+        : kind === 'arc'
+          ? {
+              kind,
+              id,
+              name: 'Circle',
+              centre: { xMm: a.xMm, yMm: a.yMm },
+              radiusMm: Math.max(0.01, round(Math.hypot(b.xMm - a.xMm, b.yMm - a.yMm))),
+              // Clockwise from the far side, so that words in its middle stand on top, outside.
+              startDeg: round((Math.atan2(b.yMm - a.yMm, b.xMm - a.xMm) * 180) / Math.PI + 180),
+              sweepDeg: -360,
+            }
+          : { kind, id, name: 'Curve', closed, nodes: [...list] };
     bench.edit(`add#${id}`, (j) => ({ ...j, guides: [...j.guides, made] }));
     bench.view.setState({ drawing: null, guide: id });
   };
@@ -146,7 +191,8 @@ function Drawing({ kind, view, point }: { kind: 'line' | 'arc' | 'path' } & Omit
     e.currentTarget.setPointerCapture(e.pointerId);
     const p = toPoint(point(e));
     const first = nodes[0];
-    if (kind === 'path' && first && nodes.length > 2 && Math.hypot(p.xMm - first.xMm, p.yMm - first.yMm) * view.k < NEAR_PX) return finish(nodes, true);
+    if (kind === 'path' && first && nodes.length > 2 && Math.hypot(p.xMm - first.xMm, p.yMm - first.yMm) * view.k < NEAR_PX)
+      return finish(nodes, true);
     const next = [...nodes, { ...p, inMm: ZERO, outMm: ZERO }];
     if (kind !== 'path' && next.length === 2) return finish(next, false);
     setNodes(next);
@@ -163,15 +209,47 @@ function Drawing({ kind, view, point }: { kind: 'line' | 'arc' | 'path' } & Omit
   };
   const at = (p: Point) => `${view.toX(p.xMm)} ${view.toY(p.yMm)}`;
   const add = (a: Point, b: Point): Point => ({ xMm: a.xMm + b.xMm, yMm: a.yMm + b.yMm });
-  let d = nodes.map((n, i) => (i === 0 ? `M${at(n)}` : `C${at(add(nodes[i - 1]!, nodes[i - 1]!.outMm))},${at(add(n, n.inMm))},${at(n)}`)).join('');
+  let d = nodes
+    .map((n, i) => (i === 0 ? `M${at(n)}` : `C${at(add(nodes[i - 1]!, nodes[i - 1]!.outMm))},${at(add(n, n.inMm))},${at(n)}`))
+    .join('');
   const last = nodes[nodes.length - 1];
   if (last && here && !pulling && kind !== 'arc') d += `L${at(here)}`;
   return (
     <g data-testid="drawing">
-      <rect width="100%" height="100%" fill="transparent" data-grab="draw" style={{ cursor: 'crosshair' }} onPointerDown={down} onPointerMove={move} onPointerUp={() => setPulling(false)} />
+      <rect
+        width="100%"
+        height="100%"
+        fill="transparent"
+        data-grab="draw"
+        style={{ cursor: 'crosshair' }}
+        onPointerDown={down}
+        onPointerMove={move}
+        onPointerUp={() => setPulling(false)}
+      />
       <path d={d} fill="none" stroke="var(--brass)" strokeWidth={1.5} pointerEvents="none" />
-      {kind === 'arc' && last && here && <circle cx={view.toX(last.xMm)} cy={view.toY(last.yMm)} r={view.k * Math.hypot(here.xMm - last.xMm, here.yMm - last.yMm)} fill="none" stroke="var(--brass)" strokeWidth={1.5} pointerEvents="none" />}
-      {nodes.map((n, i) => <circle key={i} cx={view.toX(n.xMm)} cy={view.toY(n.yMm)} r={4} fill="var(--leaf)" stroke="var(--brass)" strokeWidth={2} pointerEvents="none" />)}
+      {kind === 'arc' && last && here && (
+        <circle
+          cx={view.toX(last.xMm)}
+          cy={view.toY(last.yMm)}
+          r={view.k * Math.hypot(here.xMm - last.xMm, here.yMm - last.yMm)}
+          fill="none"
+          stroke="var(--brass)"
+          strokeWidth={1.5}
+          pointerEvents="none"
+        />
+      )}
+      {nodes.map((n, i) => (
+        <circle
+          key={i}
+          cx={view.toX(n.xMm)}
+          cy={view.toY(n.yMm)}
+          r={4}
+          fill="var(--leaf)"
+          stroke="var(--brass)"
+          strokeWidth={2}
+          pointerEvents="none"
+        />
+      ))}
     </g>
   );
 }

@@ -54,13 +54,27 @@ export function Handles({ lettering, view, surface, snapLines, point }: Props) {
   const radPerMm = 1 / surface.mmPerRad;
   const yOf = (i: Inscription) => (i.at.turnDeg * Math.PI) / 180 / radPerMm;
   const free = shown.filter((i) => !i.locked && !(i.kind === 'text' && i.onGuide));
-  const box = (list: readonly Inscription[]): Box => list.map((i) => arts.get(i.id)!.box).reduce((a, b) => ({ minX: Math.min(a.minX, b.minX), minY: Math.min(a.minY, b.minY), maxX: Math.max(a.maxX, b.maxX), maxY: Math.max(a.maxY, b.maxY) }));
+  const box = (list: readonly Inscription[]): Box =>
+    list
+      .map((i) => arts.get(i.id)!.box)
+      .reduce((a, b) => ({
+        minX: Math.min(a.minX, b.minX),
+        minY: Math.min(a.minY, b.minY),
+        maxX: Math.max(a.maxX, b.maxX),
+        maxY: Math.max(a.maxY, b.maxY),
+      }));
 
   const start = (kind: Gesture['kind']) => (event: React.PointerEvent) => {
     if (event.button !== 0 || free.length === 0) return;
     event.currentTarget.setPointerCapture(event.pointerId);
     bench.view.setState({ dragging: true });
-    setGesture({ kind, start: point(event), from: kind === 'move' ? free : free.filter((i) => i.id === selected), box: box(free), name: `${kind}#${event.timeStamp}` });
+    setGesture({
+      kind,
+      start: point(event),
+      from: kind === 'move' ? free : free.filter((i) => i.id === selected),
+      box: box(free),
+      name: `${kind}#${event.timeStamp}`,
+    });
   };
   const move = (event: React.PointerEvent) => {
     const g = gesture;
@@ -68,8 +82,15 @@ export function Handles({ lettering, view, surface, snapLines, point }: Props) {
     const here = point(event);
     const loose = event.shiftKey;
     if (g.kind === 'move') {
-      let dx = here.x - g.start.x, dy = here.y - g.start.y;
-      const found = loose ? {} : snapBox({ minX: g.box.minX + dx, minY: g.box.minY + dy, maxX: g.box.maxX + dx, maxY: g.box.maxY + dy }, snapLines, SNAP_PX / view.k);
+      let dx = here.x - g.start.x,
+        dy = here.y - g.start.y;
+      const found = loose
+        ? {}
+        : snapBox(
+            { minX: g.box.minX + dx, minY: g.box.minY + dy, maxX: g.box.maxX + dx, maxY: g.box.maxY + dy },
+            snapLines,
+            SNAP_PX / view.k,
+          );
       dx += found.dx ?? 0;
       dy += found.dy ?? 0;
       setSnaps({ x: found.x, y: found.y });
@@ -80,8 +101,12 @@ export function Handles({ lettering, view, surface, snapLines, point }: Props) {
           const was = from.get(i.id);
           if (!was) return i;
           // A snap is exact; a loose drag ends on a round number.
-          const x = was.at.xMm + dx, turn = (yOf(was) + dy) * radPerMm * (180 / Math.PI);
-          return { ...i, at: { xMm: found.x === undefined ? round(x, ROUND_MM) : x, turnDeg: found.y === undefined ? round(turn, 1e4) : turn } };
+          const x = was.at.xMm + dx,
+            turn = (yOf(was) + dy) * radPerMm * (180 / Math.PI);
+          return {
+            ...i,
+            at: { xMm: found.x === undefined ? round(x, ROUND_MM) : x, turnDeg: found.y === undefined ? round(turn, 1e4) : turn },
+          };
         }),
       }));
       return;
@@ -105,7 +130,13 @@ export function Handles({ lettering, view, surface, snapLines, point }: Props) {
     setGesture(null);
     setSnaps({});
   };
-  const on = (kind: Gesture['kind']) => ({ 'data-grab': kind, onPointerDown: start(kind), onPointerMove: move, onPointerUp: end, onPointerCancel: end });
+  const on = (kind: Gesture['kind']) => ({
+    'data-grab': kind,
+    onPointerDown: start(kind),
+    onPointerMove: move,
+    onPointerUp: end,
+    onPointerCancel: end,
+  });
   const shift = (i: Inscription) => {
     const { dxMm, dTurnDeg } = findMove(arts.get(i.id)!, i);
     return { dxMm, dyMm: (dTurnDeg * Math.PI) / 180 / radPerMm };
@@ -114,16 +145,50 @@ export function Handles({ lettering, view, surface, snapLines, point }: Props) {
   const turnable = main && free.includes(main) && main.kind !== 'series';
   return (
     <g>
-      {snaps.x !== undefined && <line x1={view.toX(snaps.x)} x2={view.toX(snaps.x)} y1={0} y2="100%" stroke="var(--verdigris)" strokeDasharray="4 3" pointerEvents="none" />}
-      {snaps.y !== undefined && <line y1={view.toY(snaps.y)} y2={view.toY(snaps.y)} x1={0} x2="100%" stroke="var(--verdigris)" strokeDasharray="4 3" pointerEvents="none" />}
+      {snaps.x !== undefined && (
+        <line
+          x1={view.toX(snaps.x)}
+          x2={view.toX(snaps.x)}
+          y1={0}
+          y2="100%"
+          stroke="var(--verdigris)"
+          strokeDasharray="4 3"
+          pointerEvents="none"
+        />
+      )}
+      {snaps.y !== undefined && (
+        <line
+          y1={view.toY(snaps.y)}
+          y2={view.toY(snaps.y)}
+          x1={0}
+          x2="100%"
+          stroke="var(--verdigris)"
+          strokeDasharray="4 3"
+          pointerEvents="none"
+        />
+      )}
       {shown.map((i) => {
         const f = arts.get(i.id)!.frame;
         const { dxMm, dyMm } = shift(i);
         const points = [0, 1, 2, 3].map((k) => `${view.toX(f[2 * k]! + dxMm)},${view.toY(f[2 * k + 1]! + dyMm)}`).join(' ');
         const movable = free.includes(i);
-        return <polygon key={i.id} points={points} fill="rgba(166,122,30,0.05)" stroke="var(--brass)" strokeWidth={i.id === selected ? 1.4 : 0.9} strokeDasharray={movable ? undefined : '5 3'} style={{ cursor: movable ? 'move' : 'default' }} {...on('move')} data-testid={i.id === selected ? 'frame' : undefined} />;
+        return (
+          <polygon
+            key={i.id}
+            points={points}
+            fill="rgba(166,122,30,0.05)"
+            stroke="var(--brass)"
+            strokeWidth={i.id === selected ? 1.4 : 0.9}
+            strokeDasharray={movable ? undefined : '5 3'}
+            style={{ cursor: movable ? 'move' : 'default' }}
+            {...on('move')}
+            data-testid={i.id === selected ? 'frame' : undefined}
+          />
+        );
       })}
-      {turnable && <Knobs frame={arts.get(main.id)!.frame.map((v, k) => v + (k % 2 ? shift(main).dyMm : shift(main).dxMm))} view={view} on={on} />}
+      {turnable && (
+        <Knobs frame={arts.get(main.id)!.frame.map((v, k) => v + (k % 2 ? shift(main).dyMm : shift(main).dxMm))} view={view} on={on} />
+      )}
     </g>
   );
 }
@@ -131,15 +196,43 @@ export function Handles({ lettering, view, surface, snapLines, point }: Props) {
 function Knobs({ frame, view, on }: { frame: Float64Array; view: SheetView; on(kind: 'turn' | 'size'): React.SVGProps<SVGElement> }) {
   const at = (k: number) => [view.toX(frame[2 * k]!), view.toY(frame[2 * k + 1]!)] as const;
   const [p0, p1, p2, p3] = [at(0), at(1), at(2), at(3)];
-  const topX = (p2[0] + p3[0]) / 2, topY = (p2[1] + p3[1]) / 2;
-  const upX = p3[0] - p0[0], upY = p3[1] - p0[1];
+  const topX = (p2[0] + p3[0]) / 2,
+    topY = (p2[1] + p3[1]) / 2;
+  const upX = p3[0] - p0[0],
+    upY = p3[1] - p0[1];
   const up = Math.hypot(upX, upY) || 1;
   const knob = [topX + (upX / up) * 22, topY + (upY / up) * 22] as const;
   return (
     <>
       <line x1={topX} y1={topY} x2={knob[0]} y2={knob[1]} stroke="var(--brass)" pointerEvents="none" />
-      <circle cx={knob[0]} cy={knob[1]} r={5.5} fill="var(--leaf)" stroke="var(--brass)" strokeWidth={2} style={{ cursor: 'grab' }} {...(on('turn') as React.SVGProps<SVGCircleElement>)} data-testid="turn-knob"><title>Turn</title></circle>
-      <rect x={p1[0] - 5} y={p1[1] - 5} width={10} height={10} fill="var(--leaf)" stroke="var(--brass)" strokeWidth={2} transform={`rotate(45 ${p1[0]} ${p1[1]})`} style={{ cursor: 'nwse-resize' }} {...(on('size') as React.SVGProps<SVGRectElement>)} data-testid="size-knob"><title>Size</title></rect>
+      <circle
+        cx={knob[0]}
+        cy={knob[1]}
+        r={5.5}
+        fill="var(--leaf)"
+        stroke="var(--brass)"
+        strokeWidth={2}
+        style={{ cursor: 'grab' }}
+        {...(on('turn') as React.SVGProps<SVGCircleElement>)}
+        data-testid="turn-knob"
+      >
+        <title>Turn</title>
+      </circle>
+      <rect
+        x={p1[0] - 5}
+        y={p1[1] - 5}
+        width={10}
+        height={10}
+        fill="var(--leaf)"
+        stroke="var(--brass)"
+        strokeWidth={2}
+        transform={`rotate(45 ${p1[0]} ${p1[1]})`}
+        style={{ cursor: 'nwse-resize' }}
+        {...(on('size') as React.SVGProps<SVGRectElement>)}
+        data-testid="size-knob"
+      >
+        <title>Size</title>
+      </rect>
     </>
   );
 }

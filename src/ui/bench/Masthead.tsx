@@ -24,10 +24,15 @@ export function Masthead({ save }: { save: SaveState }) {
         value={job.name}
         onChange={(e) => bench.edit('name', (j) => ({ ...j, name: e.target.value || ' ' }))}
       />
-      <button type="button" className="tool" onClick={() => undo()} disabled={past === 0} aria-label="Undo" title="Undo (Ctrl Z)"><ArrowArcLeftIcon size={18} /></button>
-      <button type="button" className="tool" onClick={() => redo()} disabled={future === 0} aria-label="Redo" title="Redo (Ctrl Shift Z)"><ArrowArcRightIcon size={18} /></button>
+      <button type="button" className="tool" onClick={() => undo()} disabled={past === 0} aria-label="Undo" title="Undo (Ctrl Z)">
+        <ArrowArcLeftIcon size={18} />
+      </button>
+      <button type="button" className="tool" onClick={() => redo()} disabled={future === 0} aria-label="Redo" title="Redo (Ctrl Shift Z)">
+        <ArrowArcRightIcon size={18} />
+      </button>
       <span className={`saved${save.kind === 'failing' || save.kind === 'conflict' ? ' bad' : ''}`} role="status" data-testid="save-state">
-        {WORDS[save.kind]}{save.kind === 'failing' ? `: ${save.text}` : ''}
+        {WORDS[save.kind]}
+        {save.kind === 'failing' ? `: ${save.text}` : ''}
       </span>
       <span className="flex-grow-1" />
       <Link href="/crib">Crib</Link>

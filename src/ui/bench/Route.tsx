@@ -19,7 +19,14 @@ interface Props {
   findings: readonly Finding[];
 }
 
-const TITLES: Record<StationName, string> = { blank: 'Blank', lettering: 'Lettering', lay: 'Lay', cuts: 'Cuts', proof: 'Proof', program: 'Program' };
+const TITLES: Record<StationName, string> = {
+  blank: 'Blank',
+  lettering: 'Lettering',
+  lay: 'Lay',
+  cuts: 'Cuts',
+  proof: 'Proof',
+  program: 'Program',
+};
 const WEIGHTS: readonly Severity[] = ['spoils', 'warns', 'notes'];
 const SEVERITY_WORDS: Record<Severity, string> = { spoils: 'would spoil the piece', warns: 'to look at', notes: 'to know' };
 
@@ -44,7 +51,13 @@ export function Route({ job, lettering, plan, stale, findings }: Props) {
               {TITLES[station]} <span className="key">{k + 1}</span>
               {WEIGHTS.map((w) => {
                 const n = own.filter((f) => f.severity === w).length;
-                return n > 0 && <span key={w} className={`count ${w}`} title={`${n} ${SEVERITY_WORDS[w]}`}>{n}</span>;
+                return (
+                  n > 0 && (
+                    <span key={w} className={`count ${w}`} title={`${n} ${SEVERITY_WORDS[w]}`}>
+                      {n}
+                    </span>
+                  )
+                );
               })}
             </span>
             <span className="figures">{getFigures(station, job, lettering, plan, stale, surface)}</span>
@@ -55,7 +68,14 @@ export function Route({ job, lettering, plan, stale, findings }: Props) {
   );
 }
 
-function getFigures(station: StationName, job: Job, lettering: LetteringView | null, plan: PlanView | null, stale: boolean, surface: Surface): string {
+function getFigures(
+  station: StationName,
+  job: Job,
+  lettering: LetteringView | null,
+  plan: PlanView | null,
+  stale: boolean,
+  surface: Surface,
+): string {
   const mm = (v: number, digits?: number) => formatLength(v, job.units, digits);
   const waiting = stale || !plan;
   switch (station) {
@@ -75,7 +95,8 @@ function getFigures(station: StationName, job: Job, lettering: LetteringView | n
       const lay = kind === 'level' && job.lay.letters === 'bent' ? 'level, bent' : kind;
       if (!boxes.length) return lay;
       const span = Math.max(...boxes.map((b) => b.maxY)) - Math.min(...boxes.map((b) => b.minY));
-      if (!surface.round) return `${lay}, ${mm(Math.max(...boxes.map((b) => b.maxX)) - Math.min(...boxes.map((b) => b.minX)), 1)} × ${mm(span, 1)} ${job.units}`;
+      if (!surface.round)
+        return `${lay}, ${mm(Math.max(...boxes.map((b) => b.maxX)) - Math.min(...boxes.map((b) => b.minX)), 1)} × ${mm(span, 1)} ${job.units}`;
       return `${lay}, ${formatDeg(toTurnDeg(surface, span), 0)}${surface.periodMm === null ? '' : ' of 360°'}`;
     }
     case 'cuts': {

@@ -22,14 +22,24 @@ export function Rulers({ view, size, degPerMm, unitMm, units, cursor }: RulerPro
   if (size.width < 100) return null;
   const alongRange: [number, number] = [view.fromX(LEFT) / unitMm, view.fromX(size.width) / unitMm];
   const roundRange: [number, number] = [view.fromY(size.height) / unitMm, view.fromY(TOP) / unitMm];
-  const along = scaleLinear().domain(alongRange).ticks(Math.max(2, (size.width - LEFT) / 60));
-  const around = scaleLinear().domain(roundRange).ticks(Math.max(2, (size.height - TOP) / 46));
+  const along = scaleLinear()
+    .domain(alongRange)
+    .ticks(Math.max(2, (size.width - LEFT) / 60));
+  const around = scaleLinear()
+    .domain(roundRange)
+    .ticks(Math.max(2, (size.height - TOP) / 46));
   const perMm = degPerMm ?? 1;
   const degRange = roundRange.map((v) => v * unitMm * perMm);
   const step = [1, 2, 5, 10, 15, 30, 45, 90, 180].find((s) => ((degRange[1]! - degRange[0]!) / s) * 40 <= size.height) ?? 0;
-  const degrees: number[] = degPerMm === null ? [] : step
-    ? Array.from({ length: Math.floor(degRange[1]! / step) - Math.ceil(degRange[0]! / step) + 1 }, (_, k) => (Math.ceil(degRange[0]! / step) + k) * step)
-    : scaleLinear().domain(degRange).ticks(6);
+  const degrees: number[] =
+    degPerMm === null
+      ? []
+      : step
+        ? Array.from(
+            { length: Math.floor(degRange[1]! / step) - Math.ceil(degRange[0]! / step) + 1 },
+            (_, k) => (Math.ceil(degRange[0]! / step) + k) * step,
+          )
+        : scaleLinear().domain(degRange).ticks(6);
   const show = (v: number) => String(Math.round(v * 1e4) / 1e4);
   return (
     <g pointerEvents="none">
@@ -41,24 +51,34 @@ export function Rulers({ view, size, degPerMm, unitMm, units, cursor }: RulerPro
       {along.map((v) => (
         <g key={v} transform={`translate(${view.toX(v * unitMm)},0)`}>
           <line y1={TOP - 5} y2={TOP} stroke="var(--soft)" />
-          <text y={TOP - 8} textAnchor="middle">{show(v)}</text>
+          <text y={TOP - 8} textAnchor="middle">
+            {show(v)}
+          </text>
         </g>
       ))}
       {around.map((v) => (
         <g key={v} transform={`translate(0,${view.toY(v * unitMm)})`}>
           <line x1={LEFT / 2 - 3} x2={LEFT / 2 + 2} stroke="var(--soft)" />
-          <text x={LEFT / 2 - 5} y={3} textAnchor="end">{show(v)}</text>
+          <text x={LEFT / 2 - 5} y={3} textAnchor="end">
+            {show(v)}
+          </text>
         </g>
       ))}
       {degrees.map((v) => (
         <g key={v} transform={`translate(0,${view.toY(v / perMm)})`}>
           <line x1={LEFT - 5} x2={LEFT} stroke="var(--soft)" />
-          <text x={LEFT - 7} y={3} textAnchor="end">{show(v)}°</text>
+          <text x={LEFT - 7} y={3} textAnchor="end">
+            {show(v)}°
+          </text>
         </g>
       ))}
       <rect x={0} y={0} width={LEFT} height={TOP} fill="var(--leaf)" />
-      <text x={LEFT / 2 - 5} y={TOP - 8} textAnchor="end">{units}</text>
-      <text x={LEFT - 7} y={TOP - 8} textAnchor="end">{degPerMm === null ? '' : 'turn'}</text>
+      <text x={LEFT / 2 - 5} y={TOP - 8} textAnchor="end">
+        {units}
+      </text>
+      <text x={LEFT - 7} y={TOP - 8} textAnchor="end">
+        {degPerMm === null ? '' : 'turn'}
+      </text>
       {cursor && (
         <g fill="var(--brass)">
           <path d={`M${view.toX(cursor.x)},${TOP} l-4,-7 h8 z`} />

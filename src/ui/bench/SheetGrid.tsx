@@ -7,30 +7,76 @@ import { useBench } from '../state/benchStore';
 import type { SheetView } from './sheetView';
 
 /** Lines every thirty degrees, and the seam at both edges of the sheet. */
-export function SheetGrid({ view, surface, point, onSeam }: { view: SheetView; surface: Surface; point(event: React.PointerEvent): { x: number; y: number }; onSeam(): void }) {
+export function SheetGrid({
+  view,
+  surface,
+  point,
+  onSeam,
+}: {
+  view: SheetView;
+  surface: Surface;
+  point(event: React.PointerEvent): { x: number; y: number };
+  onSeam(): void;
+}) {
   const { domain, mmPerRad, periodMm } = surface;
   const lines: React.ReactNode[] = [];
-  if (surface.round) for (let deg = -720; deg <= 720; deg += 30) {
-    const y = (deg * Math.PI * mmPerRad) / 180;
-    if (y < domain.minY - 1e-6 || y > domain.maxY + 1e-6) continue;
-    lines.push(<line key={deg} x1={view.toX(domain.minX)} x2={view.toX(domain.maxX)} y1={view.toY(y)} y2={view.toY(y)} stroke="#fff" strokeOpacity={deg === 0 ? 0.95 : 0.4} strokeWidth={deg === 0 ? 1.2 : 1} />);
-  }
+  if (surface.round)
+    for (let deg = -720; deg <= 720; deg += 30) {
+      const y = (deg * Math.PI * mmPerRad) / 180;
+      if (y < domain.minY - 1e-6 || y > domain.maxY + 1e-6) continue;
+      lines.push(
+        <line
+          key={deg}
+          x1={view.toX(domain.minX)}
+          x2={view.toX(domain.maxX)}
+          y1={view.toY(y)}
+          y2={view.toY(y)}
+          stroke="#fff"
+          strokeOpacity={deg === 0 ? 0.95 : 0.4}
+          strokeWidth={deg === 0 ? 1.2 : 1}
+        />,
+      );
+    }
   return (
     <g>
       <g pointerEvents="none">{lines}</g>
-      {periodMm !== null && [domain.minY, domain.maxY].map((y, k) => (
-        <g key={k}>
-          <SeamGrip view={view} surface={surface} y={y} point={point} onEnd={onSeam} />
-          <line pointerEvents="none" x1={view.toX(domain.minX)} x2={view.toX(domain.maxX)} y1={view.toY(y)} y2={view.toY(y)} stroke="var(--ink)" strokeWidth={1.6} strokeDasharray="9 4 2 4" />
-          <text pointerEvents="none" x={view.toX(domain.maxX) - 4} y={view.toY(y) + (y === domain.maxY ? 12 : -5)} textAnchor="end">seam</text>
-        </g>
-      ))}
+      {periodMm !== null &&
+        [domain.minY, domain.maxY].map((y, k) => (
+          <g key={k}>
+            <SeamGrip view={view} surface={surface} y={y} point={point} onEnd={onSeam} />
+            <line
+              pointerEvents="none"
+              x1={view.toX(domain.minX)}
+              x2={view.toX(domain.maxX)}
+              y1={view.toY(y)}
+              y2={view.toY(y)}
+              stroke="var(--ink)"
+              strokeWidth={1.6}
+              strokeDasharray="9 4 2 4"
+            />
+            <text pointerEvents="none" x={view.toX(domain.maxX) - 4} y={view.toY(y) + (y === domain.maxY ? 12 : -5)} textAnchor="end">
+              seam
+            </text>
+          </g>
+        ))}
     </g>
   );
 }
 
 /** The seam taken by the hand: it jumps to whole degrees, free with Shift. */
-function SeamGrip({ view, surface, y, point, onEnd }: { view: SheetView; surface: Surface; y: number; point(event: React.PointerEvent): { x: number; y: number }; onEnd(): void }) {
+function SeamGrip({
+  view,
+  surface,
+  y,
+  point,
+  onEnd,
+}: {
+  view: SheetView;
+  surface: Surface;
+  y: number;
+  point(event: React.PointerEvent): { x: number; y: number };
+  onEnd(): void;
+}) {
   const bench = useBench();
   const from = useRef<{ y: number; deg: number; name: string } | null>(null);
   const { minX, maxX } = surface.domain;
@@ -38,12 +84,23 @@ function SeamGrip({ view, surface, y, point, onEnd }: { view: SheetView; surface
     if (!from.current) return;
     const { name } = from.current;
     from.current = null;
-    bench.edit(name, (j) => (isRoundBlank(j.blank) ? { ...j, blank: { ...j.blank, seamDeg: ((((j.blank.seamDeg + 180) % 360) + 360) % 360) - 180 || 180 } } : j));
+    bench.edit(name, (j) =>
+      isRoundBlank(j.blank) ? { ...j, blank: { ...j.blank, seamDeg: ((((j.blank.seamDeg + 180) % 360) + 360) % 360) - 180 || 180 } } : j,
+    );
     // Once the page has the new sheet.
     setTimeout(onEnd);
   };
   return (
-    <line x1={view.toX(minX)} x2={view.toX(maxX)} y1={view.toY(y)} y2={view.toY(y)} stroke="transparent" strokeWidth={11} style={{ cursor: 'ns-resize' }} data-grab="seam" data-testid={y === surface.domain.maxY ? 'seam' : undefined}
+    <line
+      x1={view.toX(minX)}
+      x2={view.toX(maxX)}
+      y1={view.toY(y)}
+      y2={view.toY(y)}
+      stroke="transparent"
+      strokeWidth={11}
+      style={{ cursor: 'ns-resize' }}
+      data-grab="seam"
+      data-testid={y === surface.domain.maxY ? 'seam' : undefined}
       onPointerDown={(e) => {
         const { blank } = bench.document.getState().job;
         if (e.button !== 0 || !isRoundBlank(blank)) return;
@@ -55,9 +112,14 @@ function SeamGrip({ view, surface, y, point, onEnd }: { view: SheetView; surface
         if (!f) return;
         const loose = f.deg + toTurnDeg(surface, point(e).y - f.y);
         const deg = e.shiftKey ? Math.round(loose * 100) / 100 : Math.round(loose);
-        bench.edit(f.name, (j) => (isRoundBlank(j.blank) ? { ...j, blank: { ...j.blank, seamDeg: Math.max(-360, Math.min(360, deg)) } } : j));
+        bench.edit(f.name, (j) =>
+          isRoundBlank(j.blank) ? { ...j, blank: { ...j.blank, seamDeg: Math.max(-360, Math.min(360, deg)) } } : j,
+        );
       }}
-      onPointerUp={end} onPointerCancel={end}
-    ><title>Drag to move the seam</title></line>
+      onPointerUp={end}
+      onPointerCancel={end}
+    >
+      <title>Drag to move the seam</title>
+    </line>
   );
 }

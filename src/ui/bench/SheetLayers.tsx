@@ -18,7 +18,8 @@ export const toRingPath = (rings: Rings): string => {
   let out = '';
   for (let k = 0; k + 1 < rings.starts.length; k++) {
     const ring = getRing(rings, k);
-    for (let i = 0; i < ring.length; i += 2) out += `${i ? 'L' : 'M'}${Math.round(ring[i]! * 1e3) / 1e3} ${Math.round(ring[i + 1]! * 1e3) / 1e3}`;
+    for (let i = 0; i < ring.length; i += 2)
+      out += `${i ? 'L' : 'M'}${Math.round(ring[i]! * 1e3) / 1e3} ${Math.round(ring[i + 1]! * 1e3) / 1e3}`;
     out += 'Z';
   }
   return out;
@@ -29,26 +30,56 @@ export function ClearZones({ surface }: { surface: Surface }) {
   const blank = useJobPart((j) => j.blank);
   if (!isRoundBlank(blank)) return null;
   const { minX, maxX, minY, maxY } = surface.domain;
-  return [[minX, Math.min(maxX, minX + blank.clearDatumMm)], [Math.max(minX, maxX - blank.clearFarMm), maxX]].map(([a, b], k) => (
-    b! > a! && <rect key={k} x={a} y={minY} width={b! - a!} height={maxY - minY} fill="var(--oxide)" opacity={0.16} pointerEvents="none"><title>stays clear</title></rect>
-  ));
+  return [
+    [minX, Math.min(maxX, minX + blank.clearDatumMm)],
+    [Math.max(minX, maxX - blank.clearFarMm), maxX],
+  ].map(
+    ([a, b], k) =>
+      b! > a! && (
+        <rect key={k} x={a} y={minY} width={b! - a!} height={maxY - minY} fill="var(--oxide)" opacity={0.16} pointerEvents="none">
+          <title>stays clear</title>
+        </rect>
+      ),
+  );
 }
 
 /** The lettering on the sheet, to be taken hold of. */
-export const Letters = memo(function Letters({ lettering, selection, period, minY, maxY, mmPerRad, pale }: { lettering: LetteringView | null; selection: readonly string[]; period: number | null; minY: number; maxY: number; mmPerRad: number; pale: boolean }) {
+export const Letters = memo(function Letters({
+  lettering,
+  selection,
+  period,
+  minY,
+  maxY,
+  mmPerRad,
+  pale,
+}: {
+  lettering: LetteringView | null;
+  selection: readonly string[];
+  period: number | null;
+  minY: number;
+  maxY: number;
+  mmPerRad: number;
+  pale: boolean;
+}) {
   const bench = useBench();
   const inscriptions = useJobPart((j) => j.inscriptions);
   useEffect(() => markDrawn('unrolled'), [lettering]);
   useEffect(() => markDrawn('moved'), [inscriptions]);
   return lettering?.inscriptions.map((i) => {
     // A drag is shown at once by moving what is there; the lettering set anew follows.
-    const move = findMove(i, inscriptions.find((own) => own.id === i.id));
-    const along = move.dxMm, round = (move.dTurnDeg * Math.PI * mmPerRad) / 180;
+    const move = findMove(
+      i,
+      inscriptions.find((own) => own.id === i.id),
+    );
+    const along = move.dxMm,
+      round = (move.dTurnDeg * Math.PI * mmPerRad) / 180;
     // Lettering over the seam shows again where the sheet goes on.
-    const images = period === null ? [0] : [0, i.box.maxY > maxY ? -period : 0, i.box.minY < minY ? period : 0].filter((v, k) => k === 0 || v !== 0);
+    const images =
+      period === null ? [0] : [0, i.box.maxY > maxY ? -period : 0, i.box.minY < minY ? period : 0].filter((v, k) => k === 0 || v !== 0);
     const colour = selection.includes(i.id) ? '#6f4f0d' : 'var(--ink)';
     const grab = {
-      'data-inscription': i.id, 'data-grab': 'select',
+      'data-inscription': i.id,
+      'data-grab': 'select',
       onPointerDown: (e: React.PointerEvent) => {
         if (e.ctrlKey || e.metaKey || e.shiftKey) toggleSelected(bench, i.id);
         else selectOnly(bench, [i.id]);
@@ -58,7 +89,17 @@ export const Letters = memo(function Letters({ lettering, selection, period, min
     return images.map((dy) => (
       <g key={`${i.id}${dy}`} transform={dy || along || round ? `translate(${along},${dy + round})` : undefined} opacity={dy ? 0.4 : 1}>
         {i.areaData && <path d={i.areaData} fill={colour} fillOpacity={pale ? 0.3 : 0.85} {...grab} />}
-        {i.strokeData && <path d={i.strokeData} fill="none" stroke={colour} strokeOpacity={pale ? 0.35 : 1} strokeWidth={1.6} vectorEffect="non-scaling-stroke" {...grab} />}
+        {i.strokeData && (
+          <path
+            d={i.strokeData}
+            fill="none"
+            stroke={colour}
+            strokeOpacity={pale ? 0.35 : 1}
+            strokeWidth={1.6}
+            vectorEffect="non-scaling-stroke"
+            {...grab}
+          />
+        )}
       </g>
     ));
   });
@@ -69,7 +110,9 @@ export const Passes = memo(function Passes({ plan }: { plan: PlanView }) {
   const paths = useMemo(() => toPassPaths(plan), [plan]);
   return (
     <g pointerEvents="none" fill="none" strokeWidth={1} data-testid="passes">
-      {paths.map(({ band, data }) => <path key={band} d={data} stroke={colourOfDepth(band / (DEPTH_BANDS - 1))} vectorEffect="non-scaling-stroke" />)}
+      {paths.map(({ band, data }) => (
+        <path key={band} d={data} stroke={colourOfDepth(band / (DEPTH_BANDS - 1))} vectorEffect="non-scaling-stroke" />
+      ))}
     </g>
   );
 });
@@ -79,11 +122,13 @@ export function ReadingMarks({ lettering, view }: { lettering: LetteringView | n
   const selection = useView((v) => v.selection);
   return (
     <g pointerEvents="none" stroke="var(--verdigris)" fill="none" strokeWidth={1.4} data-testid="reading-marks">
-      {lettering?.inscriptions.filter((i) => selection.includes(i.id) && i.box.minX <= i.box.maxX).map((i) => {
-        const [x, y, rx, ry, ux, uy] = i.reading as unknown as [number, number, number, number, number, number];
-        const at = (a: number, b: number) => `${view.toX(x) + 14 * (a * rx + b * ux)} ${view.toY(y) - 14 * (a * ry + b * uy)}`;
-        return <path key={i.id} d={`M${at(-0.5, 0.9)}L${at(-0.5, 0)}L${at(0.9, 0)}M${at(0.5, 0.25)}L${at(0.9, 0)}L${at(0.5, -0.25)}`} />;
-      })}
+      {lettering?.inscriptions
+        .filter((i) => selection.includes(i.id) && i.box.minX <= i.box.maxX)
+        .map((i) => {
+          const [x, y, rx, ry, ux, uy] = i.reading as unknown as [number, number, number, number, number, number];
+          const at = (a: number, b: number) => `${view.toX(x) + 14 * (a * rx + b * ux)} ${view.toY(y) - 14 * (a * ry + b * uy)}`;
+          return <path key={i.id} d={`M${at(-0.5, 0.9)}L${at(-0.5, 0)}L${at(0.9, 0)}M${at(0.5, 0.25)}L${at(0.9, 0)}L${at(0.5, -0.25)}`} />;
+        })}
     </g>
   );
 }

@@ -54,10 +54,13 @@ export function Stock({ solid, lettering, onHold }: Props) {
   const look = MATERIALS[material];
   const matcap = useMemo(() => createMatcap(look), [look]);
   const grain = useMemo(() => createGrain(look.grain), [look]);
-  useEffect(() => () => {
-    matcap.dispose();
-    grain?.dispose();
-  }, [matcap, grain]);
+  useEffect(
+    () => () => {
+      matcap.dispose();
+      grain?.dispose();
+    },
+    [matcap, grain],
+  );
   const geometry = useMemo(() => {
     const g = new THREE.BufferGeometry();
     g.setAttribute('position', new THREE.BufferAttribute(Float32Array.from(solid.positions), 3));
@@ -72,10 +75,13 @@ export function Stock({ solid, lettering, onHold }: Props) {
     if (solid.triangles.length / 3 > TREE_FROM) computeBoundsTree.call(g);
     return g;
   }, [solid]);
-  useEffect(() => () => {
-    disposeBoundsTree.call(geometry);
-    geometry.dispose();
-  }, [geometry]);
+  useEffect(
+    () => () => {
+      disposeBoundsTree.call(geometry);
+      geometry.dispose();
+    },
+    [geometry],
+  );
 
   const sheetPlace = (event: ThreeEvent<PointerEvent>) => {
     const p = event.eventObject.worldToLocal(event.point.clone());
@@ -99,10 +105,18 @@ export function Stock({ solid, lettering, onHold }: Props) {
     if (!selection.includes(hit)) selectOnly(bench, [hit]);
     bench.view.setState({ station: bench.view.getState().station === 'lay' ? 'lay' : 'lettering' });
     const ids = bench.view.getState().selection;
-    const free = bench.document.getState().job.inscriptions.filter((i) => ids.includes(i.id) && !i.locked && !(i.kind === 'text' && i.onGuide));
+    const free = bench.document
+      .getState()
+      .job.inscriptions.filter((i) => ids.includes(i.id) && !i.locked && !(i.kind === 'text' && i.onGuide));
     if (free.length === 0) return;
     (event.target as Element).setPointerCapture(event.pointerId);
-    drag.current = { x: at.x, y: at.y, ids: free.map((i) => i.id), from: new Map(free.map((i) => [i.id, i.at])), name: `hold#${event.nativeEvent.timeStamp}` };
+    drag.current = {
+      x: at.x,
+      y: at.y,
+      ids: free.map((i) => i.id),
+      from: new Map(free.map((i) => [i.id, i.at])),
+      name: `hold#${event.nativeEvent.timeStamp}`,
+    };
     bench.view.setState({ dragging: true });
     onHold(true);
   };
@@ -112,11 +126,15 @@ export function Stock({ solid, lettering, onHold }: Props) {
     const d = drag.current;
     if (!d || !at) return;
     const turn = (dy: number) => (surface.periodMm === null ? dy : dy - surface.periodMm * Math.round(dy / surface.periodMm));
-    const dx = at.x - d.x, dTurn = toTurnDeg(surface, turn(at.y - d.y));
-    bench.edit(d.name, changeEach(d.ids, (i) => {
-      const was = d.from.get(i.id)!;
-      return { at: { xMm: Math.round((was.xMm + dx) * 1000) / 1000, turnDeg: Math.round((was.turnDeg + dTurn) * 1e4) / 1e4 } };
-    }));
+    const dx = at.x - d.x,
+      dTurn = toTurnDeg(surface, turn(at.y - d.y));
+    bench.edit(
+      d.name,
+      changeEach(d.ids, (i) => {
+        const was = d.from.get(i.id)!;
+        return { at: { xMm: Math.round((was.xMm + dx) * 1000) / 1000, turnDeg: Math.round((was.turnDeg + dTurn) * 1e4) / 1e4 } };
+      }),
+    );
   };
   const onUp = () => {
     if (!drag.current) return;
@@ -133,15 +151,36 @@ export function Stock({ solid, lettering, onHold }: Props) {
       const b: BlankOf<'free'> = j.blank;
       const axes = computePoseAxes(b);
       const lift = b.mount === 'rotary' ? b.axisBelowMm : 0;
-      const out = (v: readonly number[]): [number, number, number] => [0, 1, 2].map((k) => axes[0][k]! * v[0]! + axes[1][k]! * v[1]! + axes[2][k]! * v[2]!) as [number, number, number];
+      const out = (v: readonly number[]): [number, number, number] =>
+        [0, 1, 2].map((k) => axes[0][k]! * v[0]! + axes[1][k]! * v[1]! + axes[2][k]! * v[2]!) as [number, number, number];
       const place = out([p.x, p.y, p.z - lift]);
-      return { ...j, blank: { ...b, pick: b.pick.map((v, k) => v + place[k]! / b.unitMm) as [number, number, number], normal: out([n.x, n.y, n.z]) } };
+      return {
+        ...j,
+        blank: { ...b, pick: b.pick.map((v, k) => v + place[k]! / b.unitMm) as [number, number, number], normal: out([n.x, n.y, n.z]) },
+      };
     });
     bench.view.setState({ picking: false });
   };
   return (
-    <mesh geometry={geometry} raycast={acceleratedRaycast} onPointerDown={onDown} onPointerMove={onMove} onPointerUp={onUp} onPointerOut={() => !drag.current && bench.view.setState({ cursor: null })}>
-      <meshMatcapMaterial key={material} matcap={matcap} map={grain} transparent={look.opacity < 1} opacity={look.opacity} depthWrite polygonOffset polygonOffsetFactor={2} polygonOffsetUnits={8} />
+    <mesh
+      geometry={geometry}
+      raycast={acceleratedRaycast}
+      onPointerDown={onDown}
+      onPointerMove={onMove}
+      onPointerUp={onUp}
+      onPointerOut={() => !drag.current && bench.view.setState({ cursor: null })}
+    >
+      <meshMatcapMaterial
+        key={material}
+        matcap={matcap}
+        map={grain}
+        transparent={look.opacity < 1}
+        opacity={look.opacity}
+        depthWrite
+        polygonOffset
+        polygonOffsetFactor={2}
+        polygonOffsetUnits={8}
+      />
     </mesh>
   );
 }
@@ -151,10 +190,12 @@ const HALO_MM = 0.6;
 
 /** The topmost inscription with a letter at a sheet place, on any turn; else null. */
 function findInscription(lettering: LetteringView | null, surface: Surface, x: number, y: number): string | null {
-  const hits = (lettering?.inscriptions ?? []).filter((i) => i.letters.some((l) => {
-    const middle = (l.box.minY + l.box.maxY) / 2;
-    const own = surface.periodMm === null ? y : y - surface.periodMm * Math.round((y - middle) / surface.periodMm);
-    return x >= l.box.minX - HALO_MM && x <= l.box.maxX + HALO_MM && own >= l.box.minY - HALO_MM && own <= l.box.maxY + HALO_MM;
-  }));
+  const hits = (lettering?.inscriptions ?? []).filter((i) =>
+    i.letters.some((l) => {
+      const middle = (l.box.minY + l.box.maxY) / 2;
+      const own = surface.periodMm === null ? y : y - surface.periodMm * Math.round((y - middle) / surface.periodMm);
+      return x >= l.box.minX - HALO_MM && x <= l.box.maxX + HALO_MM && own >= l.box.minY - HALO_MM && own <= l.box.maxY + HALO_MM;
+    }),
+  );
   return hits[hits.length - 1]?.id ?? null;
 }

@@ -41,7 +41,9 @@ function useLayGrid(surface: Surface): { grid: LayGrid; isSteep(k: number): bool
 export function StretchSkin({ surface, lettering }: Props) {
   const squares = useLayGrid(surface);
   const skin = useMemo(() => {
-    const positions: number[] = [], colours: number[] = [], edges: number[] = [];
+    const positions: number[] = [],
+      colours: number[] = [],
+      edges: number[] = [];
     const tint = new THREE.Color();
     const put = (xy: number[], colour: string, lift: number): void => {
       const mesh = fillOnSurface(packRings([xy]), surface, lift, SKIN_TOLERANCE_MM);
@@ -52,7 +54,9 @@ export function StretchSkin({ surface, lettering }: Props) {
       for (const v of line) edges.push(v);
     };
     // Steep squares are crossed out on the sheet, dark red here.
-    squares?.grid.stretch.forEach((stretch, k) => put([...squares.grid.corners.subarray(8 * k, 8 * k + 8)], squares.isSteep(k) ? '#7a2a1d' : colourOfStretch(stretch), SKIN_LIFT_MM));
+    squares?.grid.stretch.forEach((stretch, k) =>
+      put([...squares.grid.corners.subarray(8 * k, 8 * k + 8)], squares.isSteep(k) ? '#7a2a1d' : colourOfStretch(stretch), SKIN_LIFT_MM),
+    );
     for (const { box, stretch } of lettering?.inscriptions.flatMap((i) => i.letters) ?? []) {
       put([box.minX, box.minY, box.maxX, box.minY, box.maxX, box.maxY, box.minX, box.maxY], colourOfStretch(stretch), 2 * SKIN_LIFT_MM);
     }
@@ -67,7 +71,9 @@ export function StretchSkin({ surface, lettering }: Props) {
   useEffect(() => () => geometry.dispose(), [geometry]);
   return (
     <>
-      <mesh geometry={geometry} raycast={() => undefined}><meshBasicMaterial vertexColors side={THREE.DoubleSide} polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={2} /></mesh>
+      <mesh geometry={geometry} raycast={() => undefined}>
+        <meshBasicMaterial vertexColors side={THREE.DoubleSide} polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={2} />
+      </mesh>
       <Lines positions={skin.edges} colour="#6b6152" opacity={0.3} />
     </>
   );
@@ -82,7 +88,9 @@ export function StretchSquares({ surface, lettering }: Props) {
     let crosses = '';
     squares?.grid.stretch.forEach((s, k) => {
       const colour = colourOfStretch(s);
-      const [a, b, c, d] = [0, 1, 2, 3].map((i) => [0, 1].map((j) => Math.round(squares.grid.corners[8 * k + 2 * i + j]! * 1e3) / 1e3).join(' '));
+      const [a, b, c, d] = [0, 1, 2, 3].map((i) =>
+        [0, 1].map((j) => Math.round(squares.grid.corners[8 * k + 2 * i + j]! * 1e3) / 1e3).join(' '),
+      );
       paths.set(colour, `${paths.get(colour) ?? ''}M${a}L${b}L${c}L${d}Z`);
       if (squares.isSteep(k)) crosses += `M${a}L${c}M${b}L${d}`;
     });
@@ -90,11 +98,31 @@ export function StretchSquares({ surface, lettering }: Props) {
   }, [squares]);
   return (
     <g pointerEvents="none" data-testid="stretch">
-      {byColour.map(([colour, d]) => <path key={colour} d={d} fill={colour} stroke="#6b6152" strokeOpacity={0.35} strokeWidth={0.6} vectorEffect="non-scaling-stroke" />)}
-      {steep && <path d={steep} stroke="var(--oxide)" strokeWidth={1} vectorEffect="non-scaling-stroke" data-testid="steep"><title>too steep for the projection</title></path>}
-      {lettering?.inscriptions.flatMap((i) => i.letters.map((l, k) => (
-        <rect key={`${i.id}${k}`} x={l.box.minX} y={l.box.minY} width={l.box.maxX - l.box.minX} height={l.box.maxY - l.box.minY} fill={colourOfStretch(l.stretch)} stroke="#6b6152" strokeWidth={0.6} vectorEffect="non-scaling-stroke"><title>{`${l.char}: ${((l.stretch - 1) * 100).toFixed(2)} %`}</title></rect>
-      )))}
+      {byColour.map(([colour, d]) => (
+        <path key={colour} d={d} fill={colour} stroke="#6b6152" strokeOpacity={0.35} strokeWidth={0.6} vectorEffect="non-scaling-stroke" />
+      ))}
+      {steep && (
+        <path d={steep} stroke="var(--oxide)" strokeWidth={1} vectorEffect="non-scaling-stroke" data-testid="steep">
+          <title>too steep for the projection</title>
+        </path>
+      )}
+      {lettering?.inscriptions.flatMap((i) =>
+        i.letters.map((l, k) => (
+          <rect
+            key={`${i.id}${k}`}
+            x={l.box.minX}
+            y={l.box.minY}
+            width={l.box.maxX - l.box.minX}
+            height={l.box.maxY - l.box.minY}
+            fill={colourOfStretch(l.stretch)}
+            stroke="#6b6152"
+            strokeWidth={0.6}
+            vectorEffect="non-scaling-stroke"
+          >
+            <title>{`${l.char}: ${((l.stretch - 1) * 100).toFixed(2)} %`}</title>
+          </rect>
+        )),
+      )}
     </g>
   );
 }
@@ -102,6 +130,8 @@ export function StretchSquares({ surface, lettering }: Props) {
 export function StretchKey() {
   const stops = Array.from({ length: 9 }, (_, k) => colourOfStretch(1 + MOST_STRETCH * (k / 4 - 1)));
   return (
-    <div className="key">−{100 * MOST_STRETCH} %<span style={{ background: `linear-gradient(to right, ${stops.join(',')})` }} />+{100 * MOST_STRETCH} % stretch</div>
+    <div className="key">
+      −{100 * MOST_STRETCH} %<span style={{ background: `linear-gradient(to right, ${stops.join(',')})` }} />+{100 * MOST_STRETCH} % stretch
+    </div>
   );
 }

@@ -49,26 +49,53 @@ export function TurnDial({ onFace }: { onFace(face: 'front' | 'end' | 'back'): v
       >
         <circle r={R} fill="none" stroke="var(--rule)" strokeWidth={9} />
         <g transform={`rotate(${turnDeg})`}>
-          {ticks.map((t) => <line key={t} y1={-R - 4} y2={-R + (t % 90 ? 1 : 5)} stroke="var(--ink)" strokeWidth={t % 90 ? 0.8 : 1.6} transform={`rotate(${t})`} />)}
+          {ticks.map((t) => (
+            <line
+              key={t}
+              y1={-R - 4}
+              y2={-R + (t % 90 ? 1 : 5)}
+              stroke="var(--ink)"
+              strokeWidth={t % 90 ? 0.8 : 1.6}
+              transform={`rotate(${t})`}
+            />
+          ))}
           <path d={`M0 ${-R - 5} l-5 11 h10 z`} fill="var(--brass)" />
         </g>
         <path d="M0 -24 l-4 -7 h8 z" fill="var(--verdigris)" transform="rotate(180 0 -28)" />
-        <text y={5} textAnchor="middle" fontSize={15} fontFamily="var(--mono)" fill="var(--ink)">{Math.round(turnDeg)}°</text>
+        <text y={5} textAnchor="middle" fontSize={15} fontFamily="var(--mono)" fill="var(--ink)">
+          {Math.round(turnDeg)}°
+        </text>
       </svg>
       <div className="side">
-        <QuantityField kind="angle" value={turnDeg} units={units} ariaLabel="Turn in degrees" onValue={(v) => {
-          if (Math.abs(v) > MAX_TURN_DEG) return `At most ${MAX_TURN_DEG}°`;
-          set(v);
-          return null;
-        }} />
+        <QuantityField
+          kind="angle"
+          value={turnDeg}
+          units={units}
+          ariaLabel="Turn in degrees"
+          onValue={(v) => {
+            if (Math.abs(v) > MAX_TURN_DEG) return `At most ${MAX_TURN_DEG}°`;
+            set(v);
+            return null;
+          }}
+        />
         <div className="faces">
-          <button type="button" title="Turn back by 30° ([)" onClick={() => set(turnDeg - 30)}>−30°</button>
-          <button type="button" title="Turn on by 30° (])" onClick={() => set(turnDeg + 30)}>+30°</button>
+          <button type="button" title="Turn back by 30° ([)" onClick={() => set(turnDeg - 30)}>
+            −30°
+          </button>
+          <button type="button" title="Turn on by 30° (])" onClick={() => set(turnDeg + 30)}>
+            +30°
+          </button>
         </div>
         <div className="faces">
-          <button type="button" onClick={() => onFace('front')}>Front</button>
-          <button type="button" onClick={() => onFace('end')}>End</button>
-          <button type="button" onClick={() => onFace('back')}>Back</button>
+          <button type="button" onClick={() => onFace('front')}>
+            Front
+          </button>
+          <button type="button" onClick={() => onFace('end')}>
+            End
+          </button>
+          <button type="button" onClick={() => onFace('back')}>
+            Back
+          </button>
         </div>
       </div>
     </div>

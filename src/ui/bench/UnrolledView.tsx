@@ -86,13 +86,16 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
   const [sheetWidth, sheetHeight] = [domain.maxX - domain.minX, domain.maxY - domain.minY];
   useEffect(fit, [fit, surface.kind, sheetWidth, sheetHeight]);
 
-  const view = useMemo<SheetView>(() => ({
-    k: t.k,
-    toX: (x) => t.x + t.k * x,
-    toY: (y) => t.y - t.k * y,
-    fromX: (px) => (px - t.x) / t.k,
-    fromY: (py) => (t.y - py) / t.k,
-  }), [t]);
+  const view = useMemo<SheetView>(
+    () => ({
+      k: t.k,
+      toX: (x) => t.x + t.k * x,
+      toY: (y) => t.y - t.k * y,
+      fromX: (px) => (px - t.x) / t.k,
+      fromY: (py) => (t.y - py) / t.k,
+    }),
+    [t],
+  );
 
   const point = (event: React.PointerEvent): { x: number; y: number } => {
     const box = svg.current!.getBoundingClientRect();
@@ -108,17 +111,32 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
     setMarquee(null);
     const [x0, x1] = [view.fromX(Math.min(m.from.px, m.to.px)), view.fromX(Math.max(m.from.px, m.to.px))];
     const [y0, y1] = [view.fromY(Math.max(m.from.py, m.to.py)), view.fromY(Math.min(m.from.py, m.to.py))];
-    selectOnly(bench, (lettering?.inscriptions ?? []).filter((i) => i.box.minX <= x1 && i.box.maxX >= x0 && i.box.minY <= y1 && i.box.maxY >= y0).map((i) => i.id));
+    selectOnly(
+      bench,
+      (lettering?.inscriptions ?? [])
+        .filter((i) => i.box.minX <= x1 && i.box.maxX >= x0 && i.box.minY <= y1 && i.box.maxY >= y0)
+        .map((i) => i.id),
+    );
   };
   const snapLines = useMemo(
-    () => collectSnapLines(surface, guides, (lettering?.inscriptions ?? []).filter((i) => !selection.includes(i.id) && i.box.minX <= i.box.maxX).map((i) => i.box), gridMm, gridDeg),
+    () =>
+      collectSnapLines(
+        surface,
+        guides,
+        (lettering?.inscriptions ?? []).filter((i) => !selection.includes(i.id) && i.box.minX <= i.box.maxX).map((i) => i.box),
+        gridMm,
+        gridDeg,
+      ),
     [surface, guides, lettering, selection, gridMm, gridDeg],
   );
   const degPerMm = toTurnDeg(surface, 1);
   const radius = cursor ? surface.radiusAt(cursor.x, cursor.y) : surface.mmPerRad;
-  const letterAt = cursor && lettering
-    ? lettering.inscriptions.flatMap((i) => i.letters).find((l) => cursor.x >= l.box.minX && cursor.x <= l.box.maxX && cursor.y >= l.box.minY && cursor.y <= l.box.maxY)
-    : undefined;
+  const letterAt =
+    cursor && lettering
+      ? lettering.inscriptions
+          .flatMap((i) => i.letters)
+          .find((l) => cursor.x >= l.box.minX && cursor.x <= l.box.maxX && cursor.y >= l.box.minY && cursor.y <= l.box.maxY)
+      : undefined;
   const mm = (v: number, digits = 2) => formatLength(v, units, units === 'mm' ? digits : digits + 1);
   const inside = cursor !== null && cursor.y >= domain.minY && cursor.y <= domain.maxY && surface.outsideMm(cursor.x, cursor.y) === 0;
 
@@ -144,23 +162,59 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
       >
         <rect width={size.width} height={size.height} fill="var(--paper)" />
         <g transform={`translate(${t.x},${t.y}) scale(${t.k},${-t.k})`}>
-          {outline
-            ? <path d={toRingPath(outline)} fill={MATERIALS[material].sheet} />
-            : <rect x={domain.minX} y={domain.minY} width={domain.maxX - domain.minX} height={domain.maxY - domain.minY} fill={MATERIALS[material].sheet} />}
+          {outline ? (
+            <path d={toRingPath(outline)} fill={MATERIALS[material].sheet} />
+          ) : (
+            <rect
+              x={domain.minX}
+              y={domain.minY}
+              width={domain.maxX - domain.minX}
+              height={domain.maxY - domain.minY}
+              fill={MATERIALS[material].sheet}
+            />
+          )}
           <ClearZones surface={surface} />
           {showStretch && <StretchSquares surface={surface} lettering={lettering} />}
         </g>
         <SheetGrid view={view} surface={surface} point={point} onSeam={fit} />
         <g transform={`translate(${t.x},${t.y}) scale(${t.k},${-t.k})`}>
-          <Letters lettering={lettering} selection={selection} period={surface.periodMm} minY={domain.minY} maxY={domain.maxY} mmPerRad={surface.mmPerRad} pale={showPasses && plan !== null && plan.laid.count > 0} />
+          <Letters
+            lettering={lettering}
+            selection={selection}
+            period={surface.periodMm}
+            minY={domain.minY}
+            maxY={domain.maxY}
+            mmPerRad={surface.mmPerRad}
+            pale={showPasses && plan !== null && plan.laid.count > 0}
+          />
           {showPasses && plan && <Passes plan={plan} />}
         </g>
         <ReadingMarks lettering={lettering} view={view} />
         <GuideLayer view={view} surface={surface} point={point} />
         <Handles lettering={lettering} view={view} surface={surface} point={point} snapLines={snapLines} />
-        {marquee && <rect x={Math.min(marquee.from.px, marquee.to.px)} y={Math.min(marquee.from.py, marquee.to.py)} width={Math.abs(marquee.to.px - marquee.from.px)} height={Math.abs(marquee.to.py - marquee.from.py)} fill="rgba(31,111,99,0.08)" stroke="var(--verdigris)" strokeDasharray="4 3" pointerEvents="none" />}
+        {marquee && (
+          <rect
+            x={Math.min(marquee.from.px, marquee.to.px)}
+            y={Math.min(marquee.from.py, marquee.to.py)}
+            width={Math.abs(marquee.to.px - marquee.from.px)}
+            height={Math.abs(marquee.to.py - marquee.from.py)}
+            fill="rgba(31,111,99,0.08)"
+            stroke="var(--verdigris)"
+            strokeDasharray="4 3"
+            pointerEvents="none"
+          />
+        )}
         {cursor && letterAt && (
-          <rect x={view.toX(letterAt.box.minX) - 2} y={view.toY(letterAt.box.maxY) - 2} width={t.k * (letterAt.box.maxX - letterAt.box.minX) + 4} height={t.k * (letterAt.box.maxY - letterAt.box.minY) + 4} fill="none" stroke="var(--brass)" strokeDasharray="3 2" pointerEvents="none" />
+          <rect
+            x={view.toX(letterAt.box.minX) - 2}
+            y={view.toY(letterAt.box.maxY) - 2}
+            width={t.k * (letterAt.box.maxX - letterAt.box.minX) + 4}
+            height={t.k * (letterAt.box.maxY - letterAt.box.minY) + 4}
+            fill="none"
+            stroke="var(--brass)"
+            strokeDasharray="3 2"
+            pointerEvents="none"
+          />
         )}
         {cursor && inside && (
           <g pointerEvents="none" stroke="var(--soft)" strokeWidth={0.6}>
@@ -170,27 +224,48 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
         )}
         <ToolMark plan={plan} view={view} />
         <DrawingGlass view={view} point={point} />
-        <Rulers view={view} size={size} degPerMm={surface.round ? degPerMm : null} unitMm={units === 'mm' ? 1 : 25.4} units={units} cursor={cursor} />
+        <Rulers
+          view={view}
+          size={size}
+          degPerMm={surface.round ? degPerMm : null}
+          unitMm={units === 'mm' ? 1 : 25.4}
+          units={units}
+          cursor={cursor}
+        />
       </svg>
       <div className="corner">
         <GridChoice />
-        {plan && <button type="button" aria-pressed={showPasses} onClick={() => setShowPasses(!showPasses)}>Passes</button>}
-        <button type="button" onClick={fit}>Whole sheet</button>
+        {plan && (
+          <button type="button" aria-pressed={showPasses} onClick={() => setShowPasses(!showPasses)}>
+            Passes
+          </button>
+        )}
+        <button type="button" onClick={fit}>
+          Whole sheet
+        </button>
       </div>
       {showPasses && plan && plan.laid.count > 0 && !showStretch && <DepthKey plan={plan} />}
       {showStretch && <StretchKey />}
       <div className="caption" data-testid="readout">
         {cursor && inside
           ? `x ${mm(cursor.x)} · ${surface.round ? `${formatDeg(cursor.y * degPerMm)} · arc ${mm((cursor.y / surface.mmPerRad) * radius)} · r ${mm(radius)}` : `y ${mm(cursor.y)}`}${probe ? ` · depth ${mm(probe(cursor.x, cursor.y), 3)}` : ''} ${units}${letterAt ? ` · ${letterAt.char}` : ''}`
-          : !surface.round ? `sheet ${mm(sheetWidth)} × ${mm(sheetHeight)} ${units}`
-            : surface.isometric ? `unrolled ${mm(sheetWidth)} × ${mm(sheetHeight)} ${units}, ${formatDeg(degPerMm * (units === 'mm' ? 1 : 25.4), 4)} per ${units}`
+          : !surface.round
+            ? `sheet ${mm(sheetWidth)} × ${mm(sheetHeight)} ${units}`
+            : surface.isometric
+              ? `unrolled ${mm(sheetWidth)} × ${mm(sheetHeight)} ${units}, ${formatDeg(degPerMm * (units === 'mm' ? 1 : 25.4), 4)} per ${units}`
               : `${surface.kind === 'cone' ? 'slant' : 'profile'} ${mm(sheetWidth)} ${units}; round, the sheet is true at Ø ${mm(2 * surface.mmPerRad)}`}
       </div>
     </div>
   );
 });
 
-const GRIDS: readonly [string, number, number][] = [['no grid', 0, 0], ['1 mm', 1, 0], ['5 mm', 5, 0], ['1 mm, 5°', 1, 5], ['1 mm, 15°', 1, 15]];
+const GRIDS: readonly [string, number, number][] = [
+  ['no grid', 0, 0],
+  ['1 mm', 1, 0],
+  ['5 mm', 5, 0],
+  ['1 mm, 5°', 1, 5],
+  ['1 mm, 15°', 1, 15],
+];
 
 function GridChoice() {
   const bench = useBench();
@@ -198,11 +273,19 @@ function GridChoice() {
   const gridDeg = useView((v) => v.gridDeg);
   const at = GRIDS.findIndex(([, mm, deg]) => mm === gridMm && deg === gridDeg);
   return (
-    <select aria-label="Grid that dragging snaps to" value={at} onChange={(e) => {
-      const [, mm, deg] = GRIDS[Number(e.target.value)]!;
-      bench.view.setState({ gridMm: mm, gridDeg: deg });
-    }}>
-      {GRIDS.map(([name], k) => <option key={name} value={k}>{name}</option>)}
+    <select
+      aria-label="Grid that dragging snaps to"
+      value={at}
+      onChange={(e) => {
+        const [, mm, deg] = GRIDS[Number(e.target.value)]!;
+        bench.view.setState({ gridMm: mm, gridDeg: deg });
+      }}
+    >
+      {GRIDS.map(([name], k) => (
+        <option key={name} value={k}>
+          {name}
+        </option>
+      ))}
     </select>
   );
 }
@@ -216,9 +299,12 @@ function nudge(event: React.KeyboardEvent, bench: ReturnType<typeof useBench>, s
   const { selection } = bench.view.getState();
   if (!move || selection.length === 0) return;
   event.preventDefault();
-  bench.edit('nudge', changeEach(selection, (i) => ({
-    at: { xMm: round(i.at.xMm + move[0]!, 1e6), turnDeg: round(i.at.turnDeg + toTurnDeg(surface, move[1]!), 1e6) },
-  })));
+  bench.edit(
+    'nudge',
+    changeEach(selection, (i) => ({
+      at: { xMm: round(i.at.xMm + move[0]!, 1e6), turnDeg: round(i.at.turnDeg + toTurnDeg(surface, move[1]!), 1e6) },
+    })),
+  );
 }
 
 const round = (v: number, per: number): number => Math.round(v * per) / per;
@@ -229,7 +315,8 @@ function DepthKey({ plan }: { plan: PlanView }) {
   const stops = Array.from({ length: 8 }, (_, k) => colourOfDepth(k / 7));
   return (
     <div className="key">
-      0<span style={{ background: `linear-gradient(to right, ${stops.join(',')})` }} />{formatLength(deepest, units)} {units} deep
+      0<span style={{ background: `linear-gradient(to right, ${stops.join(',')})` }} />
+      {formatLength(deepest, units)} {units} deep
     </div>
   );
 }

@@ -4,7 +4,8 @@ import type { Look } from './preview';
 const SIZE = 160;
 const GRAIN = 256;
 
-const toRgb = (hex: string): [number, number, number] => [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16) / 255) as [number, number, number];
+const toRgb = (hex: string): [number, number, number] =>
+  [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16) / 255) as [number, number, number];
 const mix = (a: number, b: number, t: number): number => a + (b - a) * t;
 const smooth = (a: number, b: number, t: number): number => {
   const x = Math.min(1, Math.max(0, (t - a) / (b - a)));
@@ -21,10 +22,14 @@ export function createMatcap(look: Look): THREE.CanvasTexture {
   const context = canvas.getContext('2d')!;
   const image = context.createImageData(SIZE, SIZE);
   const [dark, body, light] = [toRgb(look.dark), toRgb(look.body), toRgb(look.light)];
-  const lamps: [number, number, number, number][] = [[-0.45, 0.62, 0.64, 1], [0.72, 0.1, 0.68, 0.45]];
+  const lamps: [number, number, number, number][] = [
+    [-0.45, 0.62, 0.64, 1],
+    [0.72, 0.1, 0.68, 0.45],
+  ];
   for (let j = 0; j < SIZE; j++) {
     for (let i = 0; i < SIZE; i++) {
-      let x = (2 * (i + 0.5)) / SIZE - 1, y = 1 - (2 * (j + 0.5)) / SIZE;
+      let x = (2 * (i + 0.5)) / SIZE - 1,
+        y = 1 - (2 * (j + 0.5)) / SIZE;
       const r = Math.hypot(x, y);
       if (r > 1) {
         x /= r;
@@ -32,9 +37,11 @@ export function createMatcap(look: Look): THREE.CanvasTexture {
       }
       const z = Math.sqrt(Math.max(0, 1 - x * x - y * y));
       // What a mirror would show: straight back along the sight, turned about the normal.
-      const my = 2 * z * y, mz = 2 * z * z - 1;
+      const my = 2 * z * y,
+        mz = 2 * z * z - 1;
       const room = smooth(-0.5, 0.75, my) * 0.75 + 0.25 * smooth(-0.2, 1, mz);
-      let lit = 0, glint = 0;
+      let lit = 0,
+        glint = 0;
       for (const [lx, ly, lz, power] of lamps) {
         const d = x * lx + y * ly + z * lz;
         lit += power * Math.max(0, 0.35 + 0.65 * d);
@@ -83,7 +90,9 @@ export function createGrain(kind: Look['grain']): THREE.CanvasTexture | null {
     }
   } else if (kind === 'wood') {
     for (let k = 0; k < 26; k++) {
-      const y0 = random() * GRAIN, sway = 3 + 6 * random(), phase = 6.28 * random();
+      const y0 = random() * GRAIN,
+        sway = 3 + 6 * random(),
+        phase = 6.28 * random();
       context.strokeStyle = `rgba(120,74,24,${0.06 + 0.14 * random()})`;
       context.lineWidth = 1 + 2.5 * random();
       for (const shift of [-GRAIN, 0, GRAIN]) {

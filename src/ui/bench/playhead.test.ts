@@ -2,7 +2,13 @@ import { describe, expect, it } from 'vitest';
 import type { PlanView } from '../../workers/planning.client';
 import { computeToolPlace, findBlock } from './playhead';
 
-const blocks = { count: 3, sheet: Float64Array.from([0, 0, -2, 0, 0, 1, 10, 4, 1]), move: Uint32Array.from([0, 1, 2]), timesS: Float64Array.from([0, 2, 6]), values: new Float64Array(12) };
+const blocks = {
+  count: 3,
+  sheet: Float64Array.from([0, 0, -2, 0, 0, 1, 10, 4, 1]),
+  move: Uint32Array.from([0, 1, 2]),
+  timesS: Float64Array.from([0, 2, 6]),
+  values: new Float64Array(12),
+};
 const plan = { blocks } as unknown as PlanView;
 
 it('findBlock: the first block that ends at or after the time', () => {

@@ -25,7 +25,8 @@ export function toPreview(job: Job, lettering: LetteringView | null, surface: Su
     return area + (i.strokeData && `<path d="${project(i.strokeData)}" fill="none" stroke="#2b2722" stroke-width="0.3"/>`);
   });
   const edge = traceEdge(surface);
-  const xs = edge.map((p) => p[0]), ys = edge.map((p) => p[1]);
+  const xs = edge.map((p) => p[0]),
+    ys = edge.map((p) => p[1]);
   const [x0, x1, y0, y1] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
   const pad = 0.03 * Math.max(x1 - x0, y1 - y0, maxX - minX);
   const f = (v: number) => String(Math.round(v * 50) / 50);
@@ -45,7 +46,10 @@ function traceEdge(surface: Surface): [number, number][] {
     const n = outline.starts[1]! - outline.starts[0]!;
     return Array.from({ length: n }, (_, i) => at(outline.xy[2 * i]!, outline.xy[2 * i + 1]!));
   }
-  const side = (y: number, back: boolean) => Array.from({ length: EDGE_POINTS + 1 }, (_, i) => at(domain.minX + ((back ? EDGE_POINTS - i : i) / EDGE_POINTS) * (domain.maxX - domain.minX), y));
+  const side = (y: number, back: boolean) =>
+    Array.from({ length: EDGE_POINTS + 1 }, (_, i) =>
+      at(domain.minX + ((back ? EDGE_POINTS - i : i) / EDGE_POINTS) * (domain.maxX - domain.minX), y),
+    );
   // A blank that closes on itself is seen as wide as it is at ±90°.
   const quarter = (Math.PI / 2) * surface.mmPerRad;
   const [low, high] = surface.periodMm === null ? [domain.minY, domain.maxY] : [-quarter, quarter];
@@ -72,7 +76,16 @@ export const MATERIALS: Record<Job['material'], Look> = {
   brass: { sheet: '#e2c98b', dark: '#5d4415', body: '#c89d43', light: '#f6dd97', gloss: 0.72, shine: 0.85, grain: 'brushed', opacity: 1 },
   bronze: { sheet: '#d3b08a', dark: '#3f2413', body: '#a26a3a', light: '#e2b283', gloss: 0.66, shine: 0.7, grain: 'brushed', opacity: 1 },
   steel: { sheet: '#d5d8d8', dark: '#2c3236', body: '#8d959a', light: '#e8edf0', gloss: 0.78, shine: 0.9, grain: 'brushed', opacity: 1 },
-  aluminium: { sheet: '#e3e5e3', dark: '#565b5e', body: '#bfc5c8', light: '#fbfcfc', gloss: 0.5, shine: 0.55, grain: 'brushed', opacity: 1 },
+  aluminium: {
+    sheet: '#e3e5e3',
+    dark: '#565b5e',
+    body: '#bfc5c8',
+    light: '#fbfcfc',
+    gloss: 0.5,
+    shine: 0.55,
+    grain: 'brushed',
+    opacity: 1,
+  },
   slate: { sheet: '#c3c7cb', dark: '#23282c', body: '#4b545b', light: '#7e8991', gloss: 0.12, shine: 0.12, grain: 'stone', opacity: 1 },
   maple: { sheet: '#ecd9b4', dark: '#8a6638', body: '#d9b77f', light: '#f3ddb5', gloss: 0.18, shine: 0.16, grain: 'wood', opacity: 1 },
   acrylic: { sheet: '#e4eef0', dark: '#7fa3ad', body: '#c8dfe5', light: '#ffffff', gloss: 0.95, shine: 1, grain: 'none', opacity: 0.62 },

@@ -19,7 +19,13 @@ export interface Snap {
 }
 
 /** Everything there is to snap to: the sheet's middle and edges, quarters and seam, guides, other lettering, the grid. */
-export function collectSnapLines(surface: Surface, guides: readonly Guide[], others: readonly Box[], gridMm: number, gridDeg: number): SnapLines {
+export function collectSnapLines(
+  surface: Surface,
+  guides: readonly Guide[],
+  others: readonly Box[],
+  gridMm: number,
+  gridDeg: number,
+): SnapLines {
   const { domain } = surface;
   const xs = [domain.minX, (domain.minX + domain.maxX) / 2, domain.maxX];
   const ys = [-1, -0.5, 0, 0.5, 1].map((q) => q * Math.PI * surface.mmPerRad);
@@ -32,10 +38,11 @@ export function collectSnapLines(surface: Surface, guides: readonly Guide[], oth
       xs.push(g.centre.xMm);
       ys.push(g.centre.yMm);
     } else if (g.kind === 'around') xs.push(g.xMm);
-    else for (const n of g.nodes.slice(0, 100)) {
-      xs.push(n.xMm);
-      ys.push(n.yMm);
-    }
+    else
+      for (const n of g.nodes.slice(0, 100)) {
+        xs.push(n.xMm);
+        ys.push(n.yMm);
+      }
   }
   for (const b of others) {
     xs.push(b.minX, (b.minX + b.maxX) / 2, b.maxX);

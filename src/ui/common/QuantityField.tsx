@@ -48,7 +48,12 @@ export function QuantityField({ label, kind, value, units, onValue, autoFocus, o
   };
   return (
     <div className="quantity">
-      {label && <label className="form-label" htmlFor={id}>{label}{unit && <span className="ms-1">{unit.replace('deg', '°')}</span>}</label>}
+      {label && (
+        <label className="form-label" htmlFor={id}>
+          {label}
+          {unit && <span className="ms-1">{unit.replace('deg', '°')}</span>}
+        </label>
+      )}
       <input
         id={id}
         ref={input}
@@ -67,7 +72,11 @@ export function QuantityField({ label, kind, value, units, onValue, autoFocus, o
           if (e.key === 'Enter' || e.key === 'Escape') e.currentTarget.blur();
         }}
       />
-      {wrong && <div className="wrong-text" id={`${id}-wrong`} role="alert">{wrong}</div>}
+      {wrong && (
+        <div className="wrong-text" id={`${id}-wrong`} role="alert">
+          {wrong}
+        </div>
+      )}
     </div>
   );
 }

@@ -5,7 +5,15 @@ export function ShopPage({ here, failure, children }: { here: string; failure: s
   return (
     <>
       <PageHead here={here} />
-      <main className="page">{failure ? <p role="alert" className="text-danger">{failure}</p> : children}</main>
+      <main className="page">
+        {failure ? (
+          <p role="alert" className="text-danger">
+            {failure}
+          </p>
+        ) : (
+          children
+        )}
+      </main>
     </>
   );
 }

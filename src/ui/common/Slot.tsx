@@ -14,7 +14,12 @@ export function Slot({ text, label, children }: { text: string; label: string; c
     window.addEventListener('pointerdown', outside);
     return () => window.removeEventListener('pointerdown', outside);
   }, [open]);
-  if (!open) return <button type="button" className="slot" aria-label={`${label}: ${text}`} onClick={() => setOpen(true)}>{text}</button>;
+  if (!open)
+    return (
+      <button type="button" className="slot" aria-label={`${label}: ${text}`} onClick={() => setOpen(true)}>
+        {text}
+      </button>
+    );
   return (
     <span className="slot-open" ref={box} onKeyDown={(e) => e.key === 'Escape' && setOpen(false)}>
       {children(() => setOpen(false))}

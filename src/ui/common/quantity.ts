@@ -1,4 +1,18 @@
-import { create, addDependencies, createUnitDependencies, divideDependencies, multiplyDependencies, evaluateDependencies, powDependencies, subtractDependencies, unaryMinusDependencies, unaryPlusDependencies, unitDependencies, type FactoryFunctionMap, type Unit } from 'mathjs';
+import {
+  create,
+  addDependencies,
+  createUnitDependencies,
+  divideDependencies,
+  multiplyDependencies,
+  evaluateDependencies,
+  powDependencies,
+  subtractDependencies,
+  unaryMinusDependencies,
+  unaryPlusDependencies,
+  unitDependencies,
+  type FactoryFunctionMap,
+  type Unit,
+} from 'mathjs';
 
 /** What a field holds: the core's unit for it is mm, degrees, mm/min or a bare number. */
 export type QuantityKind = 'length' | 'angle' | 'feed' | 'number';
@@ -7,8 +21,16 @@ export type Quantity = { ok: true; value: number } | { ok: false; text: string }
 
 // Only the arithmetic of numbers and units: nothing else can be called from a field.
 const math = create({
-  addDependencies, subtractDependencies, multiplyDependencies, divideDependencies, powDependencies,
-  unaryMinusDependencies, unaryPlusDependencies, unitDependencies, createUnitDependencies, evaluateDependencies,
+  addDependencies,
+  subtractDependencies,
+  multiplyDependencies,
+  divideDependencies,
+  powDependencies,
+  unaryMinusDependencies,
+  unaryPlusDependencies,
+  unitDependencies,
+  createUnitDependencies,
+  evaluateDependencies,
 } as FactoryFunctionMap);
 // Desktop publishing point, 1/72 in; mathjs knows "pt" as a pint.
 math.createUnit('pt', { definition: '0.013888888888888888 in' }, { override: true });
@@ -29,21 +51,36 @@ const MAX_LENGTH = 80;
  * @param unit Unit of a bare number, e.g. `in` in an inch job.
  */
 export function parseQuantity(text: string, kind: QuantityKind, unit = CORE_UNIT[kind]): Quantity {
-  const source = text.trim().toLowerCase()
-    .replace(/(\d),(\d)/g, '$1.$2').replace(/[”″"]/g, ' in ').replace(/°/g, ' deg ').replace(/µ|μ/g, 'u').replace(/×/g, '*').replace(/−/g, '-');
+  const source = text
+    .trim()
+    .toLowerCase()
+    .replace(/(\d),(\d)/g, '$1.$2')
+    .replace(/[”″"]/g, ' in ')
+    .replace(/°/g, ' deg ')
+    .replace(/µ|μ/g, 'u')
+    .replace(/×/g, '*')
+    .replace(/−/g, '-');
   if (source === '') return { ok: false, text: 'Type a number' };
   if (source.length > MAX_LENGTH || /[^0-9a-z.+\-*/()^ ]/.test(source)) return { ok: false, text: `"${text.slice(0, 24)}" is no number` };
   for (const word of source.match(/[a-z]+/g) ?? []) {
     if (word === 'e' && /\de[-+]?\d/.test(source)) continue;
     if (!WORDS[kind].includes(word)) {
-      return { ok: false, text: WORDS[kind].length ? `"${word}" is no unit here: ${WORDS[kind].slice(0, 7).join(', ')}` : 'This is a bare number, without a unit' };
+      return {
+        ok: false,
+        text: WORDS[kind].length
+          ? `"${word}" is no unit here: ${WORDS[kind].slice(0, 7).join(', ')}`
+          : 'This is a bare number, without a unit',
+      };
     }
   }
   try {
     const result = math.evaluate!(source) as number | Unit;
-    const value = typeof result === 'number'
-      ? unit === CORE_UNIT[kind] ? result : math.unit!(result, unit).toNumber(CORE_UNIT[kind])
-      : result.toNumber(CORE_UNIT[kind]);
+    const value =
+      typeof result === 'number'
+        ? unit === CORE_UNIT[kind]
+          ? result
+          : math.unit!(result, unit).toNumber(CORE_UNIT[kind])
+        : result.toNumber(CORE_UNIT[kind]);
     return Number.isFinite(value) ? { ok: true, value } : { ok: false, text: 'This comes to no finite number' };
   } catch {
     return { ok: false, text: `"${text.slice(0, 24)}" cannot be worked out` };

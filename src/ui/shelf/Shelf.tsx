@@ -29,7 +29,11 @@ export function Shelf({ jobs }: { jobs: readonly ShelfJob[] }) {
 
   const store = async (job: unknown) => {
     try {
-      const answer = await fetch('/api/jobs', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(job) });
+      const answer = await fetch('/api/jobs', {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify(job),
+      });
       const body = (await answer.json()) as { id?: string; text?: string; remedy?: string };
       if (answer.ok && body.id) router.push(`/jobs/${body.id}`);
       else setFailure([[body.text, body.remedy].filter(Boolean).join('. ')]);
@@ -39,7 +43,9 @@ export function Shelf({ jobs }: { jobs: readonly ShelfJob[] }) {
   };
   const open = async (chosen: File) => {
     if (chosen.size > MAX_FILE_BYTES) {
-      setFailure([`${chosen.name} is ${(chosen.size / 1024 / 1024).toFixed(1)} MB; a job file has at most ${MAX_FILE_BYTES / 1024 / 1024} MB`]);
+      setFailure([
+        `${chosen.name} is ${(chosen.size / 1024 / 1024).toFixed(1)} MB; a job file has at most ${MAX_FILE_BYTES / 1024 / 1024} MB`,
+      ]);
       return;
     }
     const parsed = parseJobText(await chosen.text());
@@ -56,31 +62,62 @@ export function Shelf({ jobs }: { jobs: readonly ShelfJob[] }) {
     <>
       <div className="d-flex gap-2 align-items-center mb-3">
         <h1 className="h4 mb-0 flex-grow-1">Shelf</h1>
-        <FileButton variant="outline-primary" accept=".json,application/json" label="Job file" onFiles={([f]) => void open(f!)}><UploadSimpleIcon size={15} /> Open a job file</FileButton>
-        <Button onClick={() => void store(createJob('New job'))}><PlusIcon size={15} /> New job</Button>
+        <FileButton variant="outline-primary" accept=".json,application/json" label="Job file" onFiles={([f]) => void open(f!)}>
+          <UploadSimpleIcon size={15} /> Open a job file
+        </FileButton>
+        <Button onClick={() => void store(createJob('New job'))}>
+          <PlusIcon size={15} /> New job
+        </Button>
       </div>
-      {failure.length > 0 && <div role="alert" className="text-danger mb-3">{failure.map((f) => <div key={f}>{f}</div>)}</div>}
+      {failure.length > 0 && (
+        <div role="alert" className="text-danger mb-3">
+          {failure.map((f) => (
+            <div key={f}>{f}</div>
+          ))}
+        </div>
+      )}
       {jobs.length === 0 && <p className="empty">The Shelf is empty. Start a new job, or open a job file.</p>}
       <div className="shelf">
         {jobs.map((job) => (
           <div key={job.id} className="job">
             <Link href={`/jobs/${job.id}`} className="text-reset" aria-label={`Open ${job.name}`}>
-              <div className="picture">{job.preview ? <ShelfPicture svg={job.preview} /> : <span className="text-secondary">open it to see it here</span>}</div>
-              <div className="label"><strong>{job.name}</strong><small suppressHydrationWarning>{new Date(job.updatedAt).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })}, rev. {job.revision}</small></div>
+              <div className="picture">
+                {job.preview ? <ShelfPicture svg={job.preview} /> : <span className="text-secondary">open it to see it here</span>}
+              </div>
+              <div className="label">
+                <strong>{job.name}</strong>
+                <small suppressHydrationWarning>
+                  {new Date(job.updatedAt).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })}, rev. {job.revision}
+                </small>
+              </div>
             </Link>
             <div className="position-absolute d-flex gap-1" style={{ right: 6, top: 6 }}>
-              <a className="remove position-static" href={`/api/jobs/${job.id}/file`} download aria-label={`Save ${job.name} as a file`}><DownloadSimpleIcon size={15} /></a>
-              <button type="button" className="remove position-static" aria-label={`Remove ${job.name}`} onClick={() => setRemoving(job)}><TrashIcon size={15} /></button>
+              <a className="remove position-static" href={`/api/jobs/${job.id}/file`} download aria-label={`Save ${job.name} as a file`}>
+                <DownloadSimpleIcon size={15} />
+              </a>
+              <button type="button" className="remove position-static" aria-label={`Remove ${job.name}`} onClick={() => setRemoving(job)}>
+                <TrashIcon size={15} />
+              </button>
             </div>
           </div>
         ))}
       </div>
       <Modal show={removing !== null} centered onHide={() => setRemoving(null)} aria-labelledby="remove-title">
-        <Modal.Header closeButton><Modal.Title id="remove-title" as="h2" className="h5">Remove “{removing?.name}”?</Modal.Title></Modal.Header>
-        <Modal.Body>The job and its {removing?.revision} revision{removing?.revision === 1 ? '' : 's'} leave the Shelf for good.</Modal.Body>
+        <Modal.Header closeButton>
+          <Modal.Title id="remove-title" as="h2" className="h5">
+            Remove “{removing?.name}”?
+          </Modal.Title>
+        </Modal.Header>
+        <Modal.Body>
+          The job and its {removing?.revision} revision{removing?.revision === 1 ? '' : 's'} leave the Shelf for good.
+        </Modal.Body>
         <Modal.Footer>
-          <Button variant="outline-primary" onClick={() => setRemoving(null)}>Keep it</Button>
-          <Button variant="danger" onClick={() => removing && void remove(removing)}>Remove it</Button>
+          <Button variant="outline-primary" onClick={() => setRemoving(null)}>
+            Keep it
+          </Button>
+          <Button variant="danger" onClick={() => removing && void remove(removing)}>
+            Remove it
+          </Button>
         </Modal.Footer>
       </Modal>
     </>

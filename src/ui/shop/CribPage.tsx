@@ -15,48 +15,117 @@ export function CribPage({ tools }: { tools: readonly Tool[] }) {
   const { items, failure, put, patch, remove } = useShopList<Tool>('/api/tools', tools);
   const [openId, setOpenId] = useState<string | null>(null);
   const open = items.find((t) => t.id === openId);
-  const set = (tool: Tool, change: Partial<Tool>): string | null => patch(tool.id, change, (next) => explainRefusal(toolSchema.safeParse(next)));
+  const set = (tool: Tool, change: Partial<Tool>): string | null =>
+    patch(tool.id, change, (next) => explainRefusal(toolSchema.safeParse(next)));
   const add = () => {
     const number = Math.min(999, 1 + Math.max(0, ...items.map((t) => t.number)));
-    const tool: Tool = { id: `tool-${crypto.randomUUID().slice(0, 8)}`, name: `60° V no. ${number}`, kind: 'v', includedDeg: 60, tipMm: 0.1, diameterMm: 6, fluteLengthMm: 5, flutes: 1, number };
+    const tool: Tool = {
+      id: `tool-${crypto.randomUUID().slice(0, 8)}`,
+      name: `60° V no. ${number}`,
+      kind: 'v',
+      includedDeg: 60,
+      tipMm: 0.1,
+      diameterMm: 6,
+      fluteLengthMm: 5,
+      flutes: 1,
+      number,
+    };
     void put(tool).then(() => setOpenId(tool.id));
   };
   return (
     <>
-      <div className="d-flex align-items-center mb-3"><h1 className="h4 mb-0 flex-grow-1">Crib</h1><Button onClick={add}><PlusIcon size={15} /> Add a cutter</Button></div>
-      {failure && <p role="alert" className="text-danger">{failure}</p>}
+      <div className="d-flex align-items-center mb-3">
+        <h1 className="h4 mb-0 flex-grow-1">Crib</h1>
+        <Button onClick={add}>
+          <PlusIcon size={15} /> Add a cutter
+        </Button>
+      </div>
+      {failure && (
+        <p role="alert" className="text-danger">
+          {failure}
+        </p>
+      )}
       <table className="list mb-3">
-        <thead><tr><th>T</th><th>Cutter</th><th>Kind</th><th>Included</th><th>Tip, mm</th><th>Diameter, mm</th><th>Flutes cut, mm</th><th /></tr></thead>
+        <thead>
+          <tr>
+            <th>T</th>
+            <th>Cutter</th>
+            <th>Kind</th>
+            <th>Included</th>
+            <th>Tip, mm</th>
+            <th>Diameter, mm</th>
+            <th>Flutes cut, mm</th>
+            <th />
+          </tr>
+        </thead>
         <tbody>
           {items.map((t) => (
             <tr key={t.id} style={t.id === openId ? { background: '#f5ecd6' } : undefined}>
               <td className="num">{t.number}</td>
-              <td><Button variant="link" className="p-0" onClick={() => setOpenId(t.id === openId ? null : t.id)}>{t.name}</Button></td>
+              <td>
+                <Button variant="link" className="p-0" onClick={() => setOpenId(t.id === openId ? null : t.id)}>
+                  {t.name}
+                </Button>
+              </td>
               <td>{KINDS[t.kind]}</td>
               <td className="num">{t.kind === 'flat' ? '–' : `${t.includedDeg}°`}</td>
               <td className="num">{t.kind === 'flat' ? '–' : t.tipMm}</td>
               <td className="num">{t.diameterMm}</td>
               <td className="num">{t.fluteLengthMm}</td>
-              <td><Button variant="link" className="p-0 text-secondary" aria-label={`Remove ${t.name}`} onClick={() => void remove(t.id)}><TrashIcon size={15} /></Button></td>
+              <td>
+                <Button variant="link" className="p-0 text-secondary" aria-label={`Remove ${t.name}`} onClick={() => void remove(t.id)}>
+                  <TrashIcon size={15} />
+                </Button>
+              </td>
             </tr>
           ))}
         </tbody>
       </table>
       {open && (
         <div className="d-grid gap-2" style={{ gridTemplateColumns: 'repeat(4, 1fr)', maxWidth: 820 }}>
-          <Form.Group controlId="tool-name" style={{ gridColumn: 'span 2' }}><Form.Label>Name</Form.Label><Form.Control size="sm" defaultValue={open.name} key={open.id} onBlur={(e) => set(open, { name: e.target.value })} /></Form.Group>
-          <Form.Group controlId="tool-kind"><Form.Label>Kind</Form.Label>
-            <Form.Select size="sm" value={open.kind} onChange={(e) => set(open, { kind: e.target.value as Tool['kind'] })}>{Object.entries(KINDS).map(([k, name]) => <option key={k} value={k}>{name}</option>)}</Form.Select>
+          <Form.Group controlId="tool-name" style={{ gridColumn: 'span 2' }}>
+            <Form.Label>Name</Form.Label>
+            <Form.Control size="sm" defaultValue={open.name} key={open.id} onBlur={(e) => set(open, { name: e.target.value })} />
+          </Form.Group>
+          <Form.Group controlId="tool-kind">
+            <Form.Label>Kind</Form.Label>
+            <Form.Select size="sm" value={open.kind} onChange={(e) => set(open, { kind: e.target.value as Tool['kind'] })}>
+              {Object.entries(KINDS).map(([k, name]) => (
+                <option key={k} value={k}>
+                  {name}
+                </option>
+              ))}
+            </Form.Select>
           </Form.Group>
           <QuantityField label="Number" kind="number" value={open.number} units="mm" onValue={(v) => set(open, { number: v })} />
-          <QuantityField label="Included angle" kind="angle" value={open.includedDeg} units="mm" onValue={(v) => set(open, { includedDeg: v })} />
-          <QuantityField label={open.kind === 'ball-v' ? 'Ball diameter' : 'Tip width'} kind="length" value={open.tipMm} units="mm" onValue={(v) => set(open, { tipMm: v })} />
+          <QuantityField
+            label="Included angle"
+            kind="angle"
+            value={open.includedDeg}
+            units="mm"
+            onValue={(v) => set(open, { includedDeg: v })}
+          />
+          <QuantityField
+            label={open.kind === 'ball-v' ? 'Ball diameter' : 'Tip width'}
+            kind="length"
+            value={open.tipMm}
+            units="mm"
+            onValue={(v) => set(open, { tipMm: v })}
+          />
           <QuantityField label="Diameter" kind="length" value={open.diameterMm} units="mm" onValue={(v) => set(open, { diameterMm: v })} />
-          <QuantityField label="Flute length" kind="length" value={open.fluteLengthMm} units="mm" onValue={(v) => set(open, { fluteLengthMm: v })} />
+          <QuantityField
+            label="Flute length"
+            kind="length"
+            value={open.fluteLengthMm}
+            units="mm"
+            onValue={(v) => set(open, { fluteLengthMm: v })}
+          />
           <QuantityField label="Flutes" kind="number" value={open.flutes} units="mm" onValue={(v) => set(open, { flutes: v })} />
         </div>
       )}
-      <p className="text-secondary mt-3">A job keeps its own copy of each cutter it uses: what you change here does not change a job that is proven.</p>
+      <p className="text-secondary mt-3">
+        A job keeps its own copy of each cutter it uses: what you change here does not change a job that is proven.
+      </p>
     </>
   );
 }

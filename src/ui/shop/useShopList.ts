@@ -25,30 +25,37 @@ export function useShopList<T extends { id: string }>(url: string, first: readon
     setItems(list);
   }, []);
 
-  const send = useCallback((request: () => Promise<Response>, change: (list: readonly T[]) => readonly T[]): Promise<void> => {
-    show(change(shown.current));
-    queue.current = queue.current.then(async () => {
-      try {
-        const answer = await request();
-        if (answer.ok) {
-          kept.current = change(kept.current);
-          setFailure(null);
-          return;
+  const send = useCallback(
+    (request: () => Promise<Response>, change: (list: readonly T[]) => readonly T[]): Promise<void> => {
+      show(change(shown.current));
+      queue.current = queue.current.then(async () => {
+        try {
+          const answer = await request();
+          if (answer.ok) {
+            kept.current = change(kept.current);
+            setFailure(null);
+            return;
+          }
+          const body = (await answer.json()) as Answer;
+          setFailure([body.text, body.problems?.[0]?.text, body.remedy].filter(Boolean).join('. '));
+        } catch {
+          setFailure('Hobel’s server does not answer; nothing was changed');
         }
-        const body = (await answer.json()) as Answer;
-        setFailure([body.text, body.problems?.[0]?.text, body.remedy].filter(Boolean).join('. '));
-      } catch {
-        setFailure('Hobel’s server does not answer; nothing was changed');
-      }
-      show(kept.current);
-    });
-    return queue.current;
-  }, [show]);
+        show(kept.current);
+      });
+      return queue.current;
+    },
+    [show],
+  );
 
-  const put = useCallback((item: T) => send(
-    () => fetch(url, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify(item) }),
-    (list) => (list.some((i) => i.id === item.id) ? list.map((i) => (i.id === item.id ? item : i)) : [...list, item]),
-  ), [send, url]);
+  const put = useCallback(
+    (item: T) =>
+      send(
+        () => fetch(url, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify(item) }),
+        (list) => (list.some((i) => i.id === item.id) ? list.map((i) => (i.id === item.id ? item : i)) : [...list, item]),
+      ),
+    [send, url],
+  );
 
   return {
     items,
@@ -63,7 +70,11 @@ export function useShopList<T extends { id: string }>(url: string, first: readon
       if (!refusal) void put(next);
       return refusal;
     },
-    remove: (id: string) => send(() => fetch(`${url}?id=${encodeURIComponent(id)}`, { method: 'DELETE' }), (list) => list.filter((i) => i.id !== id)),
+    remove: (id: string) =>
+      send(
+        () => fetch(`${url}?id=${encodeURIComponent(id)}`, { method: 'DELETE' }),
+        (list) => list.filter((i) => i.id !== id),
+      ),
   };
 }
 

@@ -26,7 +26,8 @@ describe('createBench', () => {
     const bench = createBench(carveJob('A'));
     const at = () => bench.document.getState().job.inscriptions[0]!.at.xMm;
     const start = at();
-    const drag = (name: string, by: number) => bench.edit(name, (j) => patchInscription('words', { at: { xMm: j.inscriptions[0]!.at.xMm + by, turnDeg: 0 } })(j));
+    const drag = (name: string, by: number) =>
+      bench.edit(name, (j) => patchInscription('words', { at: { xMm: j.inscriptions[0]!.at.xMm + by, turnDeg: 0 } })(j));
     drag('move#1', 1);
     vi.advanceTimersByTime(5000);
     drag('move#1', 1);

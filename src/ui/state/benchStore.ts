@@ -4,7 +4,15 @@ import { createContext, useContext } from 'react';
 import { temporal, type TemporalState } from 'zundo';
 import { createStore, useStore, type StoreApi } from 'zustand';
 import type { z } from 'zod';
-import { jobSchema, type ArtworkInscription, type Cut, type Inscription, type Job, type SeriesInscription, type TextInscription } from '../../core/job/schema';
+import {
+  jobSchema,
+  type ArtworkInscription,
+  type Cut,
+  type Inscription,
+  type Job,
+  type SeriesInscription,
+  type TextInscription,
+} from '../../core/job/schema';
 
 export type StationName = 'blank' | 'lettering' | 'lay' | 'cuts' | 'proof' | 'program';
 export const STATIONS: readonly StationName[] = ['blank', 'lettering', 'lay', 'cuts', 'proof', 'program'];
@@ -62,7 +70,21 @@ export function createBench(job: Job): Bench {
     temporal(() => ({ job }) as DocumentState, { limit: UNDO_STEPS, equality: (a, b) => a.job === b.job }),
   ) as DocumentStore;
   const view = createStore<ViewState>(() => ({
-    station: 'lettering', selected: job.inscriptions[0]?.id ?? null, selection: job.inscriptions.slice(0, 1).map((i) => i.id), guide: null, drawing: null, dragging: false, gridMm: 0, gridDeg: 0, cursor: null, turnDeg: 0, playS: 0, accepted: [], picking: false, wantsShape: false, showStretch: false,
+    station: 'lettering',
+    selected: job.inscriptions[0]?.id ?? null,
+    selection: job.inscriptions.slice(0, 1).map((i) => i.id),
+    guide: null,
+    drawing: null,
+    dragging: false,
+    gridMm: 0,
+    gridDeg: 0,
+    cursor: null,
+    turnDeg: 0,
+    playS: 0,
+    accepted: [],
+    picking: false,
+    wantsShape: false,
+    showStretch: false,
   }));
   let lastGesture = '';
   let lastAt = 0;
@@ -104,29 +126,35 @@ export function useBench(): Bench {
 
 export const useJob = (): Job => useStore(useBench().document, (s) => s.job);
 /** A part of the job: what shows it is drawn again only when that part changes, not at every keystroke elsewhere. */
-export const useJobPart = <T,>(select: (job: Job) => T): T => useStore(useBench().document, (s) => select(s.job));
-export const useView = <T,>(select: (view: ViewState) => T): T => useStore(useBench().view, select);
+export const useJobPart = <T>(select: (job: Job) => T): T => useStore(useBench().document, (s) => select(s.job));
+export const useView = <T>(select: (view: ViewState) => T): T => useStore(useBench().view, select);
 
 /** New values for some of an inscription's settings, of whatever kind it is. */
 export type InscriptionPatch = Partial<TextInscription> | Partial<SeriesInscription> | Partial<ArtworkInscription>;
 
 /** Recipes for the parts of a job. */
-export const patchInscription = (id: string, patch: InscriptionPatch) => (job: Job): Job => ({
-  ...job,
-  inscriptions: job.inscriptions.map((i) => (i.id === id ? ({ ...i, ...patch } as Inscription) : i)),
-});
+export const patchInscription =
+  (id: string, patch: InscriptionPatch) =>
+  (job: Job): Job => ({
+    ...job,
+    inscriptions: job.inscriptions.map((i) => (i.id === id ? ({ ...i, ...patch } as Inscription) : i)),
+  });
 
-export const patchCut = (id: string, patch: Partial<Cut>) => (job: Job): Job => ({
-  ...job,
-  cuts: job.cuts.map((c) => (c.id === id ? ({ ...c, ...patch } as Cut) : c)),
-});
+export const patchCut =
+  (id: string, patch: Partial<Cut>) =>
+  (job: Job): Job => ({
+    ...job,
+    cuts: job.cuts.map((c) => (c.id === id ? ({ ...c, ...patch } as Cut) : c)),
+  });
 
 /** Takes an inscription out, and out of the cuts that name it. */
-export const removeInscription = (id: string) => (job: Job): Job => ({
-  ...job,
-  inscriptions: job.inscriptions.filter((i) => i.id !== id),
-  cuts: job.cuts.map((c) => (c.targets === 'all' ? c : { ...c, targets: c.targets.filter((t) => t !== id) })),
-});
+export const removeInscription =
+  (id: string) =>
+  (job: Job): Job => ({
+    ...job,
+    inscriptions: job.inscriptions.filter((i) => i.id !== id),
+    cuts: job.cuts.map((c) => (c.targets === 'all' ? c : { ...c, targets: c.targets.filter((t) => t !== id) })),
+  });
 
 /** The first id of a kind that is free in the job. */
 export function freeId(taken: readonly { id: string }[], stem: string): string {

@@ -43,7 +43,19 @@ describe('findMove', () => {
   });
   it('is nothing for what is gone or stands on a guide', () => {
     expect(findMove(view, undefined)).toEqual({ dxMm: 0, dTurnDeg: 0 });
-    const onGuide = { ...createInscription('a', 'a', 'f', 99), onGuide: { guideId: 'g', from: 'start' as const, distanceMm: 0, offsetMm: 0, side: 'above' as const, reversed: false, letters: 'turned' as const, topGuideId: null } };
+    const onGuide = {
+      ...createInscription('a', 'a', 'f', 99),
+      onGuide: {
+        guideId: 'g',
+        from: 'start' as const,
+        distanceMm: 0,
+        offsetMm: 0,
+        side: 'above' as const,
+        reversed: false,
+        letters: 'turned' as const,
+        topGuideId: null,
+      },
+    };
     expect(findMove(view, onGuide)).toEqual({ dxMm: 0, dTurnDeg: 0 });
   });
 });

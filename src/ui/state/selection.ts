@@ -18,11 +18,13 @@ export function toggleSelected(bench: Bench, id: string): void {
   const { selection } = bench.view.getState();
   const whole = withGroups(bench.document.getState().job, [id]);
   const next = selection.includes(id) ? selection.filter((s) => !whole.includes(s)) : [...selection, ...whole];
-  bench.view.setState({ selection: next, selected: next.includes(id) ? id : next[next.length - 1] ?? null, guide: null });
+  bench.view.setState({ selection: next, selected: next.includes(id) ? id : (next[next.length - 1] ?? null), guide: null });
 }
 
 /** Changes every selected inscription that is not locked, as one step. */
-export const changeEach = (ids: readonly string[], change: (i: Inscription) => Partial<Inscription>) => (job: Job): Job => ({
-  ...job,
-  inscriptions: job.inscriptions.map((i) => (ids.includes(i.id) && !i.locked ? ({ ...i, ...change(i) } as Inscription) : i)),
-});
+export const changeEach =
+  (ids: readonly string[], change: (i: Inscription) => Partial<Inscription>) =>
+  (job: Job): Job => ({
+    ...job,
+    inscriptions: job.inscriptions.map((i) => (ids.includes(i.id) && !i.locked ? ({ ...i, ...change(i) } as Inscription) : i)),
+  });

@@ -2,8 +2,14 @@
 
 import { useEffect, useRef, useState } from 'react';
 import type { Job } from '../../core/job/schema';
-import type { WorkerFailure} from '../../workers/planning.client';
-import { createPlanningWorkers, type LetteringView, type PlanningWorkers, type PlanView, type Progress } from '../../workers/planning.client';
+import type { WorkerFailure } from '../../workers/planning.client';
+import {
+  createPlanningWorkers,
+  type LetteringView,
+  type PlanningWorkers,
+  type PlanView,
+  type Progress,
+} from '../../workers/planning.client';
 
 /** What the bench shows of the derived work. `plan` stays the last whole one until the next is done; `stale` says so. */
 export interface Planning {
@@ -54,7 +60,7 @@ export function usePlanning(job: Job): Planning {
       if (busy.current || !workers.current) return;
       busy.current = true;
       try {
-        for (let asked: Job | null = null; asked !== wanted.current && workers.current; ) {
+        for (let asked: Job | null = null; asked !== wanted.current && workers.current;) {
           asked = wanted.current;
           const view = await workers.current.lettering.call({ job: asked }, { deadlineMs: LETTERING_DEADLINE_MS });
           setLettering({ view, job: asked });
@@ -77,9 +83,14 @@ export function usePlanning(job: Job): Planning {
       abort.current = controller;
       setProgress({ stage: 'carving', share: 0 });
       workers.current.plan
-        .call({ job, lettering: { artworks: lettering.view.artworks, findings: lettering.view.findings } }, {
-          signal: controller.signal, deadlineMs: PLAN_DEADLINE_MS, onProgress: setProgress,
-        })
+        .call(
+          { job, lettering: { artworks: lettering.view.artworks, findings: lettering.view.findings } },
+          {
+            signal: controller.signal,
+            deadlineMs: PLAN_DEADLINE_MS,
+            onProgress: setProgress,
+          },
+        )
         .then((view) => {
           setPlan({ view, job });
           setFailure(null);

@@ -4,10 +4,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Job } from '../../core/job/schema';
 
 export type SaveState =
-  | { kind: 'saved' }
-  | { kind: 'saving' }
-  | { kind: 'failing'; text: string }
-  | { kind: 'conflict'; theirs: { revision: number; job: Job } };
+  { kind: 'saved' } | { kind: 'saving' } | { kind: 'failing'; text: string } | { kind: 'conflict'; theirs: { revision: number; job: Job } };
 
 const SAVE_AFTER_MS = 350;
 const RETRY_MS = 3000;
@@ -41,7 +38,13 @@ export function useSaving(id: string, job: Job, firstRevision: number, getPrevie
         headers: { 'content-type': 'application/json' },
         body: JSON.stringify({ baseRevision: revision.current, job: sending, preview: preview.current() }),
       });
-      const body = (await answer.json()) as { revision: number; text?: string; remedy?: string; current?: { revision: number; job: Job }; problems?: { text: string }[] };
+      const body = (await answer.json()) as {
+        revision: number;
+        text?: string;
+        remedy?: string;
+        current?: { revision: number; job: Job };
+        problems?: { text: string }[];
+      };
       if (answer.ok) {
         revision.current = body.revision;
         savedJob.current = sending;
@@ -55,7 +58,7 @@ export function useSaving(id: string, job: Job, firstRevision: number, getPrevie
         again = RETRY_MS;
       }
     } catch {
-      setState({ kind: 'failing', text: 'Hobel\'s server does not answer; your changes are kept on this page' });
+      setState({ kind: 'failing', text: "Hobel's server does not answer; your changes are kept on this page" });
       again = RETRY_MS;
     } finally {
       running.current = false;
@@ -86,13 +89,16 @@ export function useSaving(id: string, job: Job, firstRevision: number, getPrevie
   }, [run]);
 
   /** After a conflict: write mine over theirs, or begin from theirs (the caller puts it into the document). */
-  const settle = useCallback((keep: 'mine' | 'theirs', theirs: { revision: number; job: Job }) => {
-    revision.current = theirs.revision;
-    savedJob.current = theirs.job;
-    setAcknowledged(theirs.job);
-    setState({ kind: keep === 'mine' ? 'saving' : 'saved' });
-    if (keep === 'mine') void run();
-  }, [run]);
+  const settle = useCallback(
+    (keep: 'mine' | 'theirs', theirs: { revision: number; job: Job }) => {
+      revision.current = theirs.revision;
+      savedJob.current = theirs.job;
+      setAcknowledged(theirs.job);
+      setState({ kind: keep === 'mine' ? 'saving' : 'saved' });
+      if (keep === 'mine') void run();
+    },
+    [run],
+  );
 
   // "Saved" may only stand there when the server has acknowledged what is on the page, not while a save is still to come.
   const shown: SaveState = state.kind === 'saved' && acknowledged !== job ? { kind: 'saving' } : state;

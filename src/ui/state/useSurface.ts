@@ -26,7 +26,7 @@ export interface BlankSurface {
 const IMPORT_DEADLINE_MS = 300_000;
 /** The page keeps shapes it has seen; they are never changed. */
 const meshes = new Map<string, ShapeMesh>();
-const pageShapes: Shapes = { find: (ref: ShapeRef) => ('id' in ref ? meshes.get(ref.id) ?? null : null) };
+const pageShapes: Shapes = { find: (ref: ShapeRef) => ('id' in ref ? (meshes.get(ref.id) ?? null) : null) };
 
 /** Keeps the surface up with the blank. Patches of free shapes are made in a worker; till then the last one stands. */
 export function useBlankSurface(blank: Job['blank']): BlankSurface {
@@ -36,10 +36,13 @@ export function useBlankSurface(blank: Job['blank']): BlankSurface {
   const [progress, setProgress] = useState<number | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
   const getWorker = useCallback(() => (worker.current ??= createShapeWorker()), []);
-  useEffect(() => () => {
-    worker.current?.dispose();
-    worker.current = null;
-  }, []);
+  useEffect(
+    () => () => {
+      worker.current?.dispose();
+      worker.current = null;
+    },
+    [],
+  );
 
   const key = blank.kind === 'free' && 'id' in blank.shape ? `${blank.shape.id} ${getPatchKey(blank)}` : null;
   useEffect(() => {
@@ -48,9 +51,14 @@ export function useBlankSurface(blank: Job['blank']): BlankSurface {
     const controller = new AbortController();
     const timer = setTimeout(() => {
       setProgress(0);
-      getWorker().call({ kind: 'patch', blank, withMesh: !meshes.has(id) }, { signal: controller.signal, deadlineMs: IMPORT_DEADLINE_MS, onProgress: setProgress })
+      getWorker()
+        .call(
+          { kind: 'patch', blank, withMesh: !meshes.has(id) },
+          { signal: controller.signal, deadlineMs: IMPORT_DEADLINE_MS, onProgress: setProgress },
+        )
         .then((answer: ShapeAnswer) => {
-          if (answer.kind !== 'patch') return setFailure(answer.kind === 'missing' ? 'This shape is not here. Import its file again.' : null);
+          if (answer.kind !== 'patch')
+            return setFailure(answer.kind === 'missing' ? 'This shape is not here. Import its file again.' : null);
           if (answer.mesh) meshes.set(id, answer.mesh);
           keepPatch(blank, meshes.get(id)!, answer.patch);
           setFailure(null);
@@ -67,25 +75,44 @@ export function useBlankSurface(blank: Job['blank']): BlankSurface {
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [key]);
 
-  const surface = blank.kind !== 'free' ? createSurface(blank) : ready ? createSurface(ready.key === key ? blank : ready.blank, pageShapes) : createSurface(blank, NO_SHAPES);
-  const importShape = useCallback(async (file: File) => {
-    const controller = new AbortController();
-    abort.current = controller;
-    setProgress(0);
-    try {
-      const answer = await getWorker().call({ kind: 'import', file }, { signal: controller.signal, deadlineMs: IMPORT_DEADLINE_MS, onProgress: setProgress });
-      if (answer.kind !== 'mesh') return { text: answer.kind === 'refused' ? answer.text : `${file.name} could not be read` };
-      meshes.set(answer.id, answer.mesh);
-      return { id: answer.id, mesh: answer.mesh };
-    } catch (error) {
-      return { text: (error as WorkerFailure).kind === 'cancelled' ? `Reading ${file.name} was stopped` : `${file.name} could not be read: ${(error as Error).message}` };
-    } finally {
-      setProgress(null);
-    }
-  }, [getWorker]);
+  const surface =
+    blank.kind !== 'free'
+      ? createSurface(blank)
+      : ready
+        ? createSurface(ready.key === key ? blank : ready.blank, pageShapes)
+        : createSurface(blank, NO_SHAPES);
+  const importShape = useCallback(
+    async (file: File) => {
+      const controller = new AbortController();
+      abort.current = controller;
+      setProgress(0);
+      try {
+        const answer = await getWorker().call(
+          { kind: 'import', file },
+          { signal: controller.signal, deadlineMs: IMPORT_DEADLINE_MS, onProgress: setProgress },
+        );
+        if (answer.kind !== 'mesh') return { text: answer.kind === 'refused' ? answer.text : `${file.name} could not be read` };
+        meshes.set(answer.id, answer.mesh);
+        return { id: answer.id, mesh: answer.mesh };
+      } catch (error) {
+        return {
+          text:
+            (error as WorkerFailure).kind === 'cancelled'
+              ? `Reading ${file.name} was stopped`
+              : `${file.name} could not be read: ${(error as Error).message}`,
+        };
+      } finally {
+        setProgress(null);
+      }
+    },
+    [getWorker],
+  );
   const stop = useCallback(() => abort.current?.abort(), []);
   // The same as long as nothing in it is new: all that hangs on it, the scene too, would else be drawn at every keystroke.
-  return useMemo(() => ({ surface, shapes: pageShapes, progress, failure, importShape, stop }), [surface, progress, failure, importShape, stop]);
+  return useMemo(
+    () => ({ surface, shapes: pageShapes, progress, failure, importShape, stop }),
+    [surface, progress, failure, importShape, stop],
+  );
 }
 
 export const SurfaceContext = createContext<BlankSurface | null>(null);

@@ -15,7 +15,11 @@ export const PUT = (request: Request) =>
     if ('answer' in body) return body.answer;
     const parsed = machineSchema.safeParse(body.value);
     if (!parsed.success) {
-      return answerProblem(422, { error: 'invalid', text: 'The machine was not kept', problems: parsed.error.issues.map((i) => ({ path: toJsonPath(i.path), text: i.message })) });
+      return answerProblem(422, {
+        error: 'invalid',
+        text: 'The machine was not kept',
+        problems: parsed.error.issues.map((i) => ({ path: toJsonPath(i.path), text: i.message })),
+      });
     }
     putMachine(openShop(), parsed.data);
     return NextResponse.json(parsed.data);

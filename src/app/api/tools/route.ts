@@ -15,7 +15,11 @@ export const PUT = (request: Request) =>
     if ('answer' in body) return body.answer;
     const parsed = toolSchema.safeParse(body.value);
     if (!parsed.success) {
-      return answerProblem(422, { error: 'invalid', text: 'The tool was not kept', problems: parsed.error.issues.map((i) => ({ path: toJsonPath(i.path), text: i.message })) });
+      return answerProblem(422, {
+        error: 'invalid',
+        text: 'The tool was not kept',
+        problems: parsed.error.issues.map((i) => ({ path: toJsonPath(i.path), text: i.message })),
+      });
     }
     putTool(openShop(), parsed.data);
     return NextResponse.json(parsed.data);

@@ -9,5 +9,7 @@ export const GET = (_request: Request, { params }: Context) =>
   guarded(async () => {
     const file = await readShippedFile((await params).path.join('/'));
     if (!file) return answerProblem(404, { error: 'notFound', text: 'There is no such file' });
-    return new NextResponse(new Uint8Array(file.bytes), { headers: { 'content-type': file.type, 'cache-control': 'public, max-age=3600' } });
+    return new NextResponse(new Uint8Array(file.bytes), {
+      headers: { 'content-type': file.type, 'cache-control': 'public, max-age=3600' },
+    });
   });

@@ -14,13 +14,23 @@ import { KeyFigures } from './blank/KeyFigures';
 import { ProfileForm } from './blank/ProfileForm';
 
 const MATERIAL_NAMES: Record<Job['material'], string> = {
-  brass: 'Brass', bronze: 'Bronze', steel: 'Steel', aluminium: 'Aluminium', slate: 'Slate', maple: 'Maple', acrylic: 'Acrylic',
+  brass: 'Brass',
+  bronze: 'Bronze',
+  steel: 'Steel',
+  aluminium: 'Aluminium',
+  slate: 'Slate',
+  maple: 'Maple',
+  acrylic: 'Acrylic',
 };
 
 /** The kinds in the order of how often they lie on the bench, with a sketch each. */
 const KINDS: readonly [BlankKind, string][] = [
-  ['cylinder', 'M3 6h18v12H3z'], ['cone', 'M3 9l18-5v16l-18-5z'], ['turned', 'M3 8c6-5 12-5 18 0v8c-6 5-12 5-18 0z'],
-  ['plate', 'M2 15l6-7h14l-6 7zM2 15v2h14v-2M16 17l6-7v-2'], ['arched', 'M3 17c3-9 15-9 18 0l-2 1c-3-6-11-6-14 0z'], ['free', 'M4 15c0-8 4-4 7-8s9-1 9 5-3 3-6 6-10 3-10-3z'],
+  ['cylinder', 'M3 6h18v12H3z'],
+  ['cone', 'M3 9l18-5v16l-18-5z'],
+  ['turned', 'M3 8c6-5 12-5 18 0v8c-6 5-12 5-18 0z'],
+  ['plate', 'M2 15l6-7h14l-6 7zM2 15v2h14v-2M16 17l6-7v-2'],
+  ['arched', 'M3 17c3-9 15-9 18 0l-2 1c-3-6-11-6-14 0z'],
+  ['free', 'M4 15c0-8 4-4 7-8s9-1 9 5-3 3-6 6-10 3-10-3z'],
 ];
 
 /** The piece of stock, and how it sits on the machine. */
@@ -45,12 +55,24 @@ export function BlankPanel({ machines }: { machines: readonly Machine[] }) {
       <h2>Blank: {BLANK_NAMES[kind]}</h2>
       <div className="kinds" role="radiogroup" aria-label="Kind of blank">
         {KINDS.map(([k, d]) => (
-          <button key={k} type="button" role="radio" aria-checked={k === kind} title={BLANK_NAMES[k]} aria-label={BLANK_NAMES[k]} onClick={() => choose(k)}>
-            <svg viewBox="0 0 24 24" width={26} height={26} fill="none" stroke="currentColor" strokeWidth={1.4} strokeLinejoin="round"><path d={d} /></svg>
+          <button
+            key={k}
+            type="button"
+            role="radio"
+            aria-checked={k === kind}
+            title={BLANK_NAMES[k]}
+            aria-label={BLANK_NAMES[k]}
+            onClick={() => choose(k)}
+          >
+            <svg viewBox="0 0 24 24" width={26} height={26} fill="none" stroke="currentColor" strokeWidth={1.4} strokeLinejoin="round">
+              <path d={d} />
+            </svg>
           </button>
         ))}
       </div>
-      {kind === 'free' ? <FreeForm blank={blank.kind === 'free' ? blank : null} put={put} /> : (
+      {kind === 'free' ? (
+        <FreeForm blank={blank.kind === 'free' ? blank : null} put={put} />
+      ) : (
         <>
           <BlankDrawing blank={blank} units={units} />
           {blank.kind === 'cylinder' && <CylinderForm blank={blank} put={put} units={units} />}
@@ -63,15 +85,31 @@ export function BlankPanel({ machines }: { machines: readonly Machine[] }) {
       <div className="fields">
         <Form.Group controlId="material">
           <Form.Label>Material</Form.Label>
-          <Form.Select size="sm" value={job.material} onChange={(e) => bench.edit('material', (j) => ({ ...j, material: e.target.value as Job['material'] }))}>
-            {Object.entries(MATERIAL_NAMES).map(([id, name]) => <option key={id} value={id}>{name}</option>)}
+          <Form.Select
+            size="sm"
+            value={job.material}
+            onChange={(e) => bench.edit('material', (j) => ({ ...j, material: e.target.value as Job['material'] }))}
+          >
+            {Object.entries(MATERIAL_NAMES).map(([id, name]) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
           </Form.Select>
         </Form.Group>
         <Form.Group controlId="units">
           <Form.Label>Figures in</Form.Label>
           <div>
             {(['mm', 'in'] as const).map((u) => (
-              <Form.Check key={u} inline type="radio" id={`units-${u}`} label={u === 'mm' ? 'mm' : 'inches'} checked={units === u} onChange={() => bench.edit('units', (j) => ({ ...j, units: u }))} />
+              <Form.Check
+                key={u}
+                inline
+                type="radio"
+                id={`units-${u}`}
+                label={u === 'mm' ? 'mm' : 'inches'}
+                checked={units === u}
+                onChange={() => bench.edit('units', (j) => ({ ...j, units: u }))}
+              />
             ))}
           </div>
         </Form.Group>
@@ -86,24 +124,52 @@ export function BlankPanel({ machines }: { machines: readonly Machine[] }) {
 /** What each way of zeroing means, and when it may be used. */
 function Zero({ blank, put, machine }: { blank: Blank; put(name: string, next: Blank): string | null; machine: Machine }) {
   const choices: readonly [string, string, string][] = isRoundBlank(blank)
-    ? [['axis', 'Z zero on the axis of rotation', 'The axis stays where it is however the blank turns: safe for any blank.'],
-      ['surface', blank.kind === 'cylinder' ? 'Z zero on the surface' : 'Z zero on the largest diameter', 'Only a truly round blank may be zeroed on its surface: where it runs out of round, the depth is off by as much.']]
+    ? [
+        ['axis', 'Z zero on the axis of rotation', 'The axis stays where it is however the blank turns: safe for any blank.'],
+        [
+          'surface',
+          blank.kind === 'cylinder' ? 'Z zero on the surface' : 'Z zero on the largest diameter',
+          'Only a truly round blank may be zeroed on its surface: where it runs out of round, the depth is off by as much.',
+        ],
+      ]
     : blank.kind === 'free'
-      ? [['surface', 'Z zero on the picked place', 'Touch off where the marker stands.'], ...(blank.mount === 'rotary' ? [['axis', 'Z zero on the axis of rotation', 'Safe however the piece turns.'] as const] : [])] as [string, string, string][]
+      ? ([
+          ['surface', 'Z zero on the picked place', 'Touch off where the marker stands.'],
+          ...(blank.mount === 'rotary' ? [['axis', 'Z zero on the axis of rotation', 'Safe however the piece turns.'] as const] : []),
+        ] as [string, string, string][])
       : blank.kind === 'arched' && blank.mount === 'rotary'
-        ? [['axis', 'Z zero on the axis of rotation', 'Safe however the piece turns.'], ['surface', 'Z zero on the crown', 'Touch off on the middle line.']]
-        : [['surface', 'Z zero on the face', blank.kind === 'plate' && blank.inclineDeg !== 0 ? 'Touch off on the middle of the datum edge: an inclined face is nowhere else as high.' : 'Touch off on the middle of the datum edge.'],
-          ['table', 'Z zero on the table', 'The thickness then counts: measure it.']];
+        ? [
+            ['axis', 'Z zero on the axis of rotation', 'Safe however the piece turns.'],
+            ['surface', 'Z zero on the crown', 'Touch off on the middle line.'],
+          ]
+        : [
+            [
+              'surface',
+              'Z zero on the face',
+              blank.kind === 'plate' && blank.inclineDeg !== 0
+                ? 'Touch off on the middle of the datum edge: an inclined face is nowhere else as high.'
+                : 'Touch off on the middle of the datum edge.',
+            ],
+            ['table', 'Z zero on the table', 'The thickness then counts: measure it.'],
+          ];
   const zero: string = blank.zero;
   return (
     <>
       <h3>Zero</h3>
       {choices.map(([value, label]) => (
-        <Form.Check key={value} type="radio" id={`zero-${value}`} label={label} checked={zero === value} onChange={() => put('zero', { ...blank, zero: value } as Blank)} />
+        <Form.Check
+          key={value}
+          type="radio"
+          id={`zero-${value}`}
+          label={label}
+          checked={zero === value}
+          onChange={() => put('zero', { ...blank, zero: value } as Blank)}
+        />
       ))}
       <p className="why">
-        {choices.find(([value]) => value === zero)?.[2]}{' '}
-        {machine.wrappedAxis === 'Y' ? 'X' : 'Y'} is zero at {blank.kind === 'free' ? 'the picked place' : 'the datum end'}{getMount(blank) === 'rotary' ? `, ${machine.rotaryLetter} on the line that faces the tool` : ''}.
+        {choices.find(([value]) => value === zero)?.[2]} {machine.wrappedAxis === 'Y' ? 'X' : 'Y'} is zero at{' '}
+        {blank.kind === 'free' ? 'the picked place' : 'the datum end'}
+        {getMount(blank) === 'rotary' ? `, ${machine.rotaryLetter} on the line that faces the tool` : ''}.
       </p>
     </>
   );
@@ -112,7 +178,8 @@ function Zero({ blank, put, machine }: { blank: Blank; put(name: string, next: B
 function OnMachine({ blank, machines }: { blank: Blank; machines: readonly Machine[] }) {
   const bench = useBench();
   const { machine, units } = useJob();
-  const setMachine = (patch: Partial<Machine>) => bench.edit(`machine ${Object.keys(patch).join()}`, (j) => ({ ...j, machine: { ...j.machine, ...patch } }));
+  const setMachine = (patch: Partial<Machine>) =>
+    bench.edit(`machine ${Object.keys(patch).join()}`, (j) => ({ ...j, machine: { ...j.machine, ...patch } }));
   const turns = getMount(blank) === 'rotary';
   return (
     <>
@@ -120,16 +187,28 @@ function OnMachine({ blank, machines }: { blank: Blank; machines: readonly Machi
       <div className="fields">
         <Form.Group controlId="machine" className="wide">
           <Form.Label>Machine</Form.Label>
-          <Form.Select size="sm" value={machine.id} onChange={(e) => {
-            const found = machines.find((m) => m.id === e.target.value);
-            if (found) bench.edit('machine', (j) => ({ ...j, machine: found }));
-          }}>
+          <Form.Select
+            size="sm"
+            value={machine.id}
+            onChange={(e) => {
+              const found = machines.find((m) => m.id === e.target.value);
+              if (found) bench.edit('machine', (j) => ({ ...j, machine: found }));
+            }}
+          >
             {!machines.some((m) => m.id === machine.id) && <option value={machine.id}>{machine.name} (from this job)</option>}
-            {machines.map((m) => <option key={m.id} value={m.id}>{m.name}</option>)}
+            {machines.map((m) => (
+              <option key={m.id} value={m.id}>
+                {m.name}
+              </option>
+            ))}
           </Form.Select>
           <p className="why">
             {turns ? 'The rotary turns the blank' : 'The blank lies on the table'}
-            {machine.tilt ? `, and the head tilts the tool from ${formatDeg(machine.tilt.minDeg)} to ${formatDeg(machine.tilt.maxDeg)}.` : turns ? '; the tool stands towards the axis.' : '; the tool stands upright.'}
+            {machine.tilt
+              ? `, and the head tilts the tool from ${formatDeg(machine.tilt.minDeg)} to ${formatDeg(machine.tilt.maxDeg)}.`
+              : turns
+                ? '; the tool stands towards the axis.'
+                : '; the tool stands upright.'}
           </p>
         </Form.Group>
         <Form.Group controlId="wrapped">
@@ -143,8 +222,16 @@ function OnMachine({ blank, machines }: { blank: Blank; machines: readonly Machi
           <>
             <Form.Group controlId="letter">
               <Form.Label>Its letter</Form.Label>
-              <Form.Select size="sm" value={machine.rotaryLetter} onChange={(e) => setMachine({ rotaryLetter: e.target.value as 'A' | 'B' | 'C' })}>
-                {['A', 'B', 'C'].filter((l) => l !== machine.tilt?.letter).map((l) => <option key={l}>{l}</option>)}
+              <Form.Select
+                size="sm"
+                value={machine.rotaryLetter}
+                onChange={(e) => setMachine({ rotaryLetter: e.target.value as 'A' | 'B' | 'C' })}
+              >
+                {['A', 'B', 'C']
+                  .filter((l) => l !== machine.tilt?.letter)
+                  .map((l) => (
+                    <option key={l}>{l}</option>
+                  ))}
               </Form.Select>
             </Form.Group>
             <Form.Group controlId="sense" className="wide">
@@ -164,7 +251,15 @@ function OnMachine({ blank, machines }: { blank: Blank; machines: readonly Machi
             <option value="G94">G94, compensated</option>
           </Form.Select>
         </Form.Group>
-        {turns && <QuantityField label="Rotary at most, °/min" kind="number" value={machine.maxTurnDegPerMin} units={units} onValue={(v) => setMachine({ maxTurnDegPerMin: v })} />}
+        {turns && (
+          <QuantityField
+            label="Rotary at most, °/min"
+            kind="number"
+            value={machine.maxTurnDegPerMin}
+            units={units}
+            onValue={(v) => setMachine({ maxTurnDegPerMin: v })}
+          />
+        )}
       </div>
     </>
   );

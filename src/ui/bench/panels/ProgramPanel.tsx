@@ -61,30 +61,65 @@ export function ProgramPanel({ plan, findings, planning }: { plan: PlanView | nu
   return (
     <>
       <h2>Program</h2>
-      {!plan && <p className="why">{planning.progress ? 'Working it out…' : planning.stopped ? 'Planning was stopped.' : 'Waiting for the plan.'}</p>}
+      {!plan && (
+        <p className="why">
+          {planning.progress ? 'Working it out…' : planning.stopped ? 'Planning was stopped.' : 'Waiting for the plan.'}
+        </p>
+      )}
       {plan && plan.laid.count === 0 && <p className="why">Nothing to cut: add lettering and a cut that takes it.</p>}
       {plan && plan.laid.count > 0 && (
         <>
-          <table className="figures"><tbody>
-            <tr><td>Time on {job.machine.name}</td><td>{formatTime(plan.timeS)}</td></tr>
-            <tr><td>Lines</td><td>{formatCount(plan.programText.split('\n').length - 1)}</td></tr>
-            <tr><td>Read back, tip within</td><td data-testid="read-back">{plan.readBack.maxTipUm.toFixed(3)} µm</td></tr>
-          </tbody></table>
+          <table className="figures">
+            <tbody>
+              <tr>
+                <td>Time on {job.machine.name}</td>
+                <td>{formatTime(plan.timeS)}</td>
+              </tr>
+              <tr>
+                <td>Lines</td>
+                <td>{formatCount(plan.programText.split('\n').length - 1)}</td>
+              </tr>
+              <tr>
+                <td>Read back, tip within</td>
+                <td data-testid="read-back">{plan.readBack.maxTipUm.toFixed(3)} µm</td>
+              </tr>
+            </tbody>
+          </table>
           {spoiling.length > 0 && (
             <>
               <h3>Before it may leave</h3>
               <FindingList findings={spoiling}>
                 {(f) => (
-                  <Form.Check id={`accept-${keyOf(f)}`} label="I know; cut it so" checked={accepted.includes(keyOf(f))}
-                    onChange={(e) => bench.view.setState({ accepted: e.target.checked ? [...accepted, keyOf(f)] : accepted.filter((k) => k !== keyOf(f)) })} />
+                  <Form.Check
+                    id={`accept-${keyOf(f)}`}
+                    label="I know; cut it so"
+                    checked={accepted.includes(keyOf(f))}
+                    onChange={(e) =>
+                      bench.view.setState({ accepted: e.target.checked ? [...accepted, keyOf(f)] : accepted.filter((k) => k !== keyOf(f)) })
+                    }
+                  />
                 )}
               </FindingList>
             </>
           )}
-          <Button className="w-100 my-2" disabled={!ready} onClick={download} data-testid="download"><DownloadSimpleIcon size={15} /> Download the program</Button>
-          {open.length > 0 && <p className="why">{open.length === 1 ? 'One finding' : `${open.length} findings`} would spoil the piece: mend {open.length === 1 ? 'it' : 'them'} or say that you know.</p>}
+          <Button className="w-100 my-2" disabled={!ready} onClick={download} data-testid="download">
+            <DownloadSimpleIcon size={15} /> Download the program
+          </Button>
+          {open.length > 0 && (
+            <p className="why">
+              {open.length === 1 ? 'One finding' : `${open.length} findings`} would spoil the piece: mend{' '}
+              {open.length === 1 ? 'it' : 'them'} or say that you know.
+            </p>
+          )}
           <div className="program-text" data-testid="program-text">
-            <CodeMirror ref={editor} value={plan.programText} height="100%" extensions={extensions} readOnly basicSetup={{ foldGutter: false, highlightActiveLine: false, highlightActiveLineGutter: false }} />
+            <CodeMirror
+              ref={editor}
+              value={plan.programText}
+              height="100%"
+              extensions={extensions}
+              readOnly
+              basicSetup={{ foldGutter: false, highlightActiveLine: false, highlightActiveLineGutter: false }}
+            />
           </div>
         </>
       )}

@@ -20,7 +20,12 @@ export const GET = (request: Request, { params }: Context) =>
     const font = readFont(openShop(), id);
     if (!font) return notFound();
     return new NextResponse(new Uint8Array(font.bytes), {
-      headers: { 'content-type': font.kind === 'stroke' ? 'application/json' : 'font/ttf', 'x-font-kind': font.kind, 'x-font-sha256': font.sha256, 'cache-control': 'no-cache' },
+      headers: {
+        'content-type': font.kind === 'stroke' ? 'application/json' : 'font/ttf',
+        'x-font-kind': font.kind,
+        'x-font-sha256': font.sha256,
+        'cache-control': 'no-cache',
+      },
     });
   });
 

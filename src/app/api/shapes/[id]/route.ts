@@ -11,5 +11,7 @@ export const GET = (_request: Request, { params }: Context) =>
   guarded(async () => {
     const bytes = readShapeBytes(openShop(), (await params).id);
     if (!bytes) return answerProblem(404, { error: 'notFound', text: 'This shape is not here' });
-    return new NextResponse(new Uint8Array(bytes), { headers: { 'content-type': 'application/octet-stream', 'cache-control': 'public, max-age=31536000, immutable' } });
+    return new NextResponse(new Uint8Array(bytes), {
+      headers: { 'content-type': 'application/octet-stream', 'cache-control': 'public, max-age=31536000, immutable' },
+    });
   });

@@ -2,7 +2,17 @@
 
 import { useRef, useState } from 'react';
 import Dropdown from 'react-bootstrap/Dropdown';
-import { ArrowDownIcon, ArrowUpIcon, CopyIcon, EyeIcon, EyeSlashIcon, LockSimpleIcon, LockSimpleOpenIcon, PlusIcon, TrashIcon } from '@phosphor-icons/react';
+import {
+  ArrowDownIcon,
+  ArrowUpIcon,
+  CopyIcon,
+  EyeIcon,
+  EyeSlashIcon,
+  LockSimpleIcon,
+  LockSimpleOpenIcon,
+  PlusIcon,
+  TrashIcon,
+} from '@phosphor-icons/react';
 import { createArtwork, createInscription, createSeries } from '../../../../core/job/defaults';
 import { toSheetDxf } from '../../../../core/export/sheetDxf';
 import { toUnrolledSvg } from '../../../../core/export/unrolledSvg';
@@ -55,10 +65,12 @@ export function LetteringPanel({ lettering, plan, fonts }: Props) {
   };
   const surface = useSurface();
   const middle = (surface.domain.minX + surface.domain.maxX) / 2;
-  const withSha = <T extends Inscription>(i: T): T => (i.kind === 'artwork' ? i : { ...i, fontSha256: fonts.find((f) => 'id' in i.font && f.id === i.font.id)?.sha256 ?? '' });
+  const withSha = <T extends Inscription>(i: T): T =>
+    i.kind === 'artwork' ? i : { ...i, fontSha256: fonts.find((f) => 'id' in i.font && f.id === i.font.id)?.sha256 ?? '' };
   const addWords = () => put((id) => withSha(createInscription(id, 'NEW WORDS', OUTLINE_FONT, middle)), 'words');
   const choose = (f: File) => {
-    if (f.size > MAX_ARTWORK_BYTES) setRefusal(`${f.name} has ${(f.size / 1048576).toFixed(1)} MB; up to ${MAX_ARTWORK_BYTES / 1048576} MB can be read`);
+    if (f.size > MAX_ARTWORK_BYTES)
+      setRefusal(`${f.name} has ${(f.size / 1048576).toFixed(1)} MB; up to ${MAX_ARTWORK_BYTES / 1048576} MB can be read`);
     else {
       setRefusal(null);
       setImporting(f);
@@ -73,14 +85,29 @@ export function LetteringPanel({ lettering, plan, fonts }: Props) {
     <>
       <div className="d-flex align-items-center gap-2 mb-1">
         <h2 className="flex-grow-1 mb-0">Lettering</h2>
-        <Button size="sm" variant="outline-primary" onClick={addWords}><PlusIcon size={13} /> Add</Button>
+        <Button size="sm" variant="outline-primary" onClick={addWords}>
+          <PlusIcon size={13} /> Add
+        </Button>
         <Dropdown align="end">
-          <Dropdown.Toggle size="sm" variant="outline-primary" aria-label="Add something else or save the sheet">More</Dropdown.Toggle>
+          <Dropdown.Toggle size="sm" variant="outline-primary" aria-label="Add something else or save the sheet">
+            More
+          </Dropdown.Toggle>
           <Dropdown.Menu>
-            <Dropdown.Item onClick={() => put((id) => withSha(createSeries(id, STROKE_FONT, 10)), 'scale')}>Add a scale or dial</Dropdown.Item>
+            <Dropdown.Item onClick={() => put((id) => withSha(createSeries(id, STROKE_FONT, 10)), 'scale')}>
+              Add a scale or dial
+            </Dropdown.Item>
             <Dropdown.Item onClick={() => file.current?.click()}>Add artwork from SVG or DXF…</Dropdown.Item>
             <Dropdown.Divider />
-            <Dropdown.Item onClick={() => selectOnly(bench, job.inscriptions.map((i) => i.id))}>Select all lettering</Dropdown.Item>
+            <Dropdown.Item
+              onClick={() =>
+                selectOnly(
+                  bench,
+                  job.inscriptions.map((i) => i.id),
+                )
+              }
+            >
+              Select all lettering
+            </Dropdown.Item>
             <Dropdown.Divider />
             <Dropdown.Item onClick={() => saveSheet('svg')}>Save the sheet as SVG</Dropdown.Item>
             <Dropdown.Item onClick={() => saveSheet('dxf')}>Save the sheet as DXF</Dropdown.Item>
@@ -88,13 +115,28 @@ export function LetteringPanel({ lettering, plan, fonts }: Props) {
         </Dropdown>
         <FileInput ref={file} accept=".svg,.dxf,image/svg+xml" label="Artwork file" onFiles={([f]) => choose(f!)} />
       </div>
-      {refusal && <p className="small text-danger" role="alert">{refusal}</p>}
+      {refusal && (
+        <p className="small text-danger" role="alert">
+          {refusal}
+        </p>
+      )}
       <div className="chooser" role="listbox" aria-label="Inscriptions" aria-multiselectable="true">
         {job.inscriptions.map((i) => (
-          <button key={i.id} type="button" role="option" aria-selected={selection.includes(i.id)} className={`row-item${selection.includes(i.id) ? ' selected' : ''}${i.hidden ? ' hidden-item' : ''}`}
-            onClick={(e) => (e.ctrlKey || e.metaKey || e.shiftKey ? toggleSelected(bench, i.id) : selectOnly(bench, [i.id]))}>
+          <button
+            key={i.id}
+            type="button"
+            role="option"
+            aria-selected={selection.includes(i.id)}
+            className={`row-item${selection.includes(i.id) ? ' selected' : ''}${i.hidden ? ' hidden-item' : ''}`}
+            onClick={(e) => (e.ctrlKey || e.metaKey || e.shiftKey ? toggleSelected(bench, i.id) : selectOnly(bench, [i.id]))}
+          >
             <span className="grow">{i.kind === 'text' ? i.text.split('\n')[0] || 'empty' : getTitle(i)}</span>
-            <span className="small">{i.kind === 'text' ? i.name : ''}{i.group && ` · ${i.group}`}{i.locked && ' · locked'}{i.hidden && ' · hidden'}</span>
+            <span className="small">
+              {i.kind === 'text' ? i.name : ''}
+              {i.group && ` · ${i.group}`}
+              {i.locked && ' · locked'}
+              {i.hidden && ' · hidden'}
+            </span>
           </button>
         ))}
         {job.inscriptions.length === 0 && <p className="why">Nothing yet. Add an inscription and type its words.</p>}
@@ -103,28 +145,49 @@ export function LetteringPanel({ lettering, plan, fonts }: Props) {
       {chosen && <Chosen key={chosen.id} inscription={chosen} lettering={lettering} fonts={fonts} />}
       <GuidesFold />
       <VariablesFold />
-      {importing && <ImportDialog file={importing} onClose={() => setImporting(null)} onTake={(layers) => {
-        put((id) => createArtwork(id, importing.name.slice(0, 120), middle, layers), 'artwork');
-        setImporting(null);
-      }} />}
+      {importing && (
+        <ImportDialog
+          file={importing}
+          onClose={() => setImporting(null)}
+          onTake={(layers) => {
+            put((id) => createArtwork(id, importing.name.slice(0, 120), middle, layers), 'artwork');
+            setImporting(null);
+          }}
+        />
+      )}
     </>
   );
 }
 
-function Chosen({ inscription, lettering, fonts }: { inscription: Inscription; lettering: LetteringView | null; fonts: readonly FontCard[] }) {
+function Chosen({
+  inscription,
+  lettering,
+  fonts,
+}: {
+  inscription: Inscription;
+  lettering: LetteringView | null;
+  fonts: readonly FontCard[];
+}) {
   const bench = useBench();
   const job = useJob();
   const { id } = inscription;
   const set = (patch: InscriptionPatch) => bench.edit(`${id} ${Object.keys(patch).join()}`, patchInscription(id, patch));
   const at = job.inscriptions.findIndex((i) => i.id === id);
-  const move = (by: -1 | 1) => bench.edit(`order#${id}`, (j: Job) => {
-    const list = [...j.inscriptions];
-    list.splice(at + by, 0, ...list.splice(at, 1));
-    return { ...j, inscriptions: list };
-  });
+  const move = (by: -1 | 1) =>
+    bench.edit(`order#${id}`, (j: Job) => {
+      const list = [...j.inscriptions];
+      list.splice(at + by, 0, ...list.splice(at, 1));
+      return { ...j, inscriptions: list };
+    });
   const duplicate = () => {
     const copy = freeId(job.inscriptions, inscription.kind === 'text' ? 'words' : inscription.kind === 'series' ? 'scale' : 'artwork');
-    bench.edit(`duplicate#${copy}`, (j: Job) => ({ ...j, inscriptions: [...j.inscriptions, { ...inscription, id: copy, group: '', at: { ...inscription.at, turnDeg: inscription.at.turnDeg + 30 } }] }));
+    bench.edit(`duplicate#${copy}`, (j: Job) => ({
+      ...j,
+      inscriptions: [
+        ...j.inscriptions,
+        { ...inscription, id: copy, group: '', at: { ...inscription.at, turnDeg: inscription.at.turnDeg + 30 } },
+      ],
+    }));
     selectOnly(bench, [copy]);
   };
   const remove = () => {
@@ -135,18 +198,50 @@ function Chosen({ inscription, lettering, fonts }: { inscription: Inscription; l
   return (
     <>
       <div className="together" role="toolbar" aria-label="This inscription">
-        <button type="button" title={inscription.locked ? 'Unlock its place' : 'Lock its place'} aria-label={inscription.locked ? 'Unlock its place' : 'Lock its place'} aria-pressed={inscription.locked} onClick={() => set({ locked: !inscription.locked })}>{inscription.locked ? <LockSimpleIcon size={16} /> : <LockSimpleOpenIcon size={16} />}</button>
-        <button type="button" title={inscription.hidden ? 'Show it' : 'Hide it: neither shown nor cut'} aria-label={inscription.hidden ? 'Show it' : 'Hide it'} aria-pressed={inscription.hidden} onClick={() => set({ hidden: !inscription.hidden })}>{inscription.hidden ? <EyeSlashIcon size={16} /> : <EyeIcon size={16} />}</button>
-        <button type="button" title="Earlier in the list" aria-label="Earlier" disabled={at === 0} onClick={() => move(-1)}><ArrowUpIcon size={16} /></button>
-        <button type="button" title="Later in the list" aria-label="Later" disabled={at === job.inscriptions.length - 1} onClick={() => move(1)}><ArrowDownIcon size={16} /></button>
-        <button type="button" title="Duplicate" aria-label="Duplicate" onClick={duplicate}><CopyIcon size={16} /></button>
-        <button type="button" title="Remove" aria-label="Remove" onClick={remove}><TrashIcon size={16} /></button>
+        <button
+          type="button"
+          title={inscription.locked ? 'Unlock its place' : 'Lock its place'}
+          aria-label={inscription.locked ? 'Unlock its place' : 'Lock its place'}
+          aria-pressed={inscription.locked}
+          onClick={() => set({ locked: !inscription.locked })}
+        >
+          {inscription.locked ? <LockSimpleIcon size={16} /> : <LockSimpleOpenIcon size={16} />}
+        </button>
+        <button
+          type="button"
+          title={inscription.hidden ? 'Show it' : 'Hide it: neither shown nor cut'}
+          aria-label={inscription.hidden ? 'Show it' : 'Hide it'}
+          aria-pressed={inscription.hidden}
+          onClick={() => set({ hidden: !inscription.hidden })}
+        >
+          {inscription.hidden ? <EyeSlashIcon size={16} /> : <EyeIcon size={16} />}
+        </button>
+        <button type="button" title="Earlier in the list" aria-label="Earlier" disabled={at === 0} onClick={() => move(-1)}>
+          <ArrowUpIcon size={16} />
+        </button>
+        <button
+          type="button"
+          title="Later in the list"
+          aria-label="Later"
+          disabled={at === job.inscriptions.length - 1}
+          onClick={() => move(1)}
+        >
+          <ArrowDownIcon size={16} />
+        </button>
+        <button type="button" title="Duplicate" aria-label="Duplicate" onClick={duplicate}>
+          <CopyIcon size={16} />
+        </button>
+        <button type="button" title="Remove" aria-label="Remove" onClick={remove}>
+          <TrashIcon size={16} />
+        </button>
       </div>
       {inscription.kind === 'text' && <WordsForm inscription={inscription} fonts={fonts} set={set} />}
       {inscription.kind === 'series' && <SeriesForm inscription={inscription} fonts={fonts} set={set} />}
       {inscription.kind === 'artwork' && <ArtworkForm inscription={inscription} lettering={lettering} set={set} />}
       <PlaceFields inscription={inscription} lettering={lettering} set={set} />
-      <div className="mt-1"><TextField label="Name in lists and cuts" value={inscription.name} maxLength={120} onValue={(name) => set({ name })} /></div>
+      <div className="mt-1">
+        <TextField label="Name in lists and cuts" value={inscription.name} maxLength={120} onValue={(name) => set({ name })} />
+      </div>
     </>
   );
 }

@@ -11,12 +11,27 @@ import { QuantityField } from '../../../common/QuantityField';
 import { useJob, type InscriptionPatch } from '../../../state/benchStore';
 
 const ANCHOR_WORDS: Record<Anchor, string> = {
-  'top-left': 'top left', top: 'top', 'top-right': 'top right', left: 'left', centre: 'centre', right: 'right',
-  'bottom-left': 'base left', bottom: 'base', 'bottom-right': 'base right',
+  'top-left': 'top left',
+  top: 'top',
+  'top-right': 'top right',
+  left: 'left',
+  centre: 'centre',
+  right: 'right',
+  'bottom-left': 'base left',
+  bottom: 'base',
+  'bottom-right': 'base right',
 };
 
 /** Where an inscription stands: which of its nine points, along, round in degrees or arc, and how it is turned. */
-export function PlaceFields({ inscription, lettering, set }: { inscription: Inscription; lettering: LetteringView | null; set(patch: InscriptionPatch): string | null }) {
+export function PlaceFields({
+  inscription,
+  lettering,
+  set,
+}: {
+  inscription: Inscription;
+  lettering: LetteringView | null;
+  set(patch: InscriptionPatch): string | null;
+}) {
   const job = useJob();
   const { units } = job;
   const surface = useSurface();
@@ -38,33 +53,93 @@ export function PlaceFields({ inscription, lettering, set }: { inscription: Insc
   return (
     <>
       <h3>Place on the blank</h3>
-      {onGuide ? <p className="why">It stands on its guide: move the guide, or the words along it.</p> : (
+      {onGuide ? (
+        <p className="why">It stands on its guide: move the guide, or the words along it.</p>
+      ) : (
         <>
           <div className="place">
             <div className="anchors" role="radiogroup" aria-label="Point that stands at the place">
-              {ANCHORS.map((a) => <button key={a} type="button" role="radio" aria-checked={inscription.anchor === a} aria-label={ANCHOR_WORDS[a]} title={ANCHOR_WORDS[a]} disabled={inscription.kind === 'series'} onClick={() => set({ anchor: a })} />)}
+              {ANCHORS.map((a) => (
+                <button
+                  key={a}
+                  type="button"
+                  role="radio"
+                  aria-checked={inscription.anchor === a}
+                  aria-label={ANCHOR_WORDS[a]}
+                  title={ANCHOR_WORDS[a]}
+                  disabled={inscription.kind === 'series'}
+                  onClick={() => set({ anchor: a })}
+                />
+              ))}
             </div>
             <div className="fields">
-              <QuantityField label={slanted ? 'Along the slant' : 'Along, x'} kind="length" value={inscription.at.xMm} units={units} onValue={(v) => setAt({ xMm: v })} />
-              <QuantityField label="Turned by" kind="angle" value={inscription.rotationDeg} units={units} onValue={(v) => set({ rotationDeg: v })} />
+              <QuantityField
+                label={slanted ? 'Along the slant' : 'Along, x'}
+                kind="length"
+                value={inscription.at.xMm}
+                units={units}
+                onValue={(v) => setAt({ xMm: v })}
+              />
+              <QuantityField
+                label="Turned by"
+                kind="angle"
+                value={inscription.rotationDeg}
+                units={units}
+                onValue={(v) => set({ rotationDeg: v })}
+              />
               {surface.round ? (
                 <>
-                  <QuantityField label="Round, turn" kind="angle" value={inscription.at.turnDeg} units={units} onValue={(v) => setAt({ turnDeg: v })} />
-                  <QuantityField label="or arc length" kind="length" value={arcMm} units={units} onValue={(v) => setAt({ turnDeg: (v / radius) * (180 / Math.PI) })} />
+                  <QuantityField
+                    label="Round, turn"
+                    kind="angle"
+                    value={inscription.at.turnDeg}
+                    units={units}
+                    onValue={(v) => setAt({ turnDeg: v })}
+                  />
+                  <QuantityField
+                    label="or arc length"
+                    kind="length"
+                    value={arcMm}
+                    units={units}
+                    onValue={(v) => setAt({ turnDeg: (v / radius) * (180 / Math.PI) })}
+                  />
                 </>
-              ) : <QuantityField label="Across, y" kind="length" value={yMm} units={units} onValue={(v) => setAt({ turnDeg: toTurnDeg(surface, v) })} />}
+              ) : (
+                <QuantityField
+                  label="Across, y"
+                  kind="length"
+                  value={yMm}
+                  units={units}
+                  onValue={(v) => setAt({ turnDeg: toTurnDeg(surface, v) })}
+                />
+              )}
             </div>
           </div>
           <div className="d-flex gap-2 mt-1">
-            <Button size="sm" variant="outline-primary" onClick={() => centre('x')}>Centre along</Button>
-            <Button size="sm" variant="outline-primary" onClick={() => centre('y')}>{surface.round ? 'Centre at 0°' : 'Centre across'}</Button>
-            <Button size="sm" variant="outline-primary" title="A quarter turn" onClick={() => set({ rotationDeg: inscription.rotationDeg >= 180 ? inscription.rotationDeg - 270 : inscription.rotationDeg + 90 })}>+90°</Button>
+            <Button size="sm" variant="outline-primary" onClick={() => centre('x')}>
+              Centre along
+            </Button>
+            <Button size="sm" variant="outline-primary" onClick={() => centre('y')}>
+              {surface.round ? 'Centre at 0°' : 'Centre across'}
+            </Button>
+            <Button
+              size="sm"
+              variant="outline-primary"
+              title="A quarter turn"
+              onClick={() =>
+                set({ rotationDeg: inscription.rotationDeg >= 180 ? inscription.rotationDeg - 270 : inscription.rotationDeg + 90 })
+              }
+            >
+              +90°
+            </Button>
           </div>
         </>
       )}
       {inked && (
         <p className="why figure" data-testid="ink-size">
-          ink {formatLength(art.box.maxX - art.box.minX, units, 2)} × {formatLength(((art.box.maxY - art.box.minY) / surface.mmPerRad) * radius, units, 2)} {units}{surface.round ? `, ${formatDeg(toTurnDeg(surface, art.box.maxY - art.box.minY), 1)} round` : ''}
+          ink {formatLength(art.box.maxX - art.box.minX, units, 2)} ×{' '}
+          {formatLength(((art.box.maxY - art.box.minY) / surface.mmPerRad) * radius, units, 2)} {units}
+          {surface.round ? `, ${formatDeg(toTurnDeg(surface, art.box.maxY - art.box.minY), 1)} round` : ''}
         </p>
       )}
       <Tick label="Mirrored (stamp)" checked={inscription.mirrored} onValue={(v) => set({ mirrored: v })} />

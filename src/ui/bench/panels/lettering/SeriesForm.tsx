@@ -43,58 +43,163 @@ export function SeriesForm({ inscription: s, fonts, set }: Props) {
   const mark = (key: 'major' | 'middle' | 'minor', name: string) => (
     <div className="marks" key={key}>
       <span>{name}</span>
-      <QuantityField kind="number" ariaLabel={`${name}: every so many steps`} value={s[key].every} units={units} onValue={(v) => set({ [key]: { ...s[key], every: v } } as InscriptionPatch)} />
-      <QuantityField kind="length" ariaLabel={`${name}: length`} value={s[key].lengthMm} units={units} onValue={(v) => set({ [key]: { ...s[key], lengthMm: v } } as InscriptionPatch)} />
-      <QuantityField kind="length" ariaLabel={`${name}: width, 0 for a stroke`} value={s[key].widthMm} units={units} onValue={(v) => set({ [key]: { ...s[key], widthMm: v } } as InscriptionPatch)} />
+      <QuantityField
+        kind="number"
+        ariaLabel={`${name}: every so many steps`}
+        value={s[key].every}
+        units={units}
+        onValue={(v) => set({ [key]: { ...s[key], every: v } } as InscriptionPatch)}
+      />
+      <QuantityField
+        kind="length"
+        ariaLabel={`${name}: length`}
+        value={s[key].lengthMm}
+        units={units}
+        onValue={(v) => set({ [key]: { ...s[key], lengthMm: v } } as InscriptionPatch)}
+      />
+      <QuantityField
+        kind="length"
+        ariaLabel={`${name}: width, 0 for a stroke`}
+        value={s[key].widthMm}
+        units={units}
+        onValue={(v) => set({ [key]: { ...s[key], widthMm: v } } as InscriptionPatch)}
+      />
     </div>
   );
   return (
     <>
       <div className="fields">
-        <Choice label="Runs" value={s.shape} options={[['along', 'along a line'], ['round', 'round the blank'], ['dial', 'on a circle']]} onValue={(v) => set({ shape: v })} />
-        {s.shape === 'along'
-          ? <QuantityField label="Length" kind="length" value={s.spanMm} units={units} onValue={(v) => set({ spanMm: v })} />
-          : <QuantityField label="Over" kind="angle" value={s.spanDeg} units={units} onValue={(v) => set({ spanDeg: v })} />}
-        {s.shape === 'dial' && <QuantityField label="Radius" kind="length" value={s.radiusMm} units={units} onValue={(v) => set({ radiusMm: v })} />}
+        <Choice
+          label="Runs"
+          value={s.shape}
+          options={[
+            ['along', 'along a line'],
+            ['round', 'round the blank'],
+            ['dial', 'on a circle'],
+          ]}
+          onValue={(v) => set({ shape: v })}
+        />
+        {s.shape === 'along' ? (
+          <QuantityField label="Length" kind="length" value={s.spanMm} units={units} onValue={(v) => set({ spanMm: v })} />
+        ) : (
+          <QuantityField label="Over" kind="angle" value={s.spanDeg} units={units} onValue={(v) => set({ spanDeg: v })} />
+        )}
+        {s.shape === 'dial' && (
+          <QuantityField label="Radius" kind="length" value={s.radiusMm} units={units} onValue={(v) => set({ radiusMm: v })} />
+        )}
         {s.shape === 'dial' && <span />}
         <QuantityField label="From" kind="number" value={s.from} units={units} onValue={(v) => set({ from: v })} />
         <QuantityField label="to" kind="number" value={s.to} units={units} onValue={(v) => set({ to: v })} />
         <QuantityField label="in steps of" kind="number" value={s.step} units={units} onValue={(v) => set({ step: v })} />
-        <Choice label="Marks point" value={s.marksTo} options={[['left', 'to the left'], ['right', 'to the right'], ['both', 'both ways']]} onValue={(v) => set({ marksTo: v })} />
+        <Choice
+          label="Marks point"
+          value={s.marksTo}
+          options={[
+            ['left', 'to the left'],
+            ['right', 'to the right'],
+            ['both', 'both ways'],
+          ]}
+          onValue={(v) => set({ marksTo: v })}
+        />
       </div>
-      <div className="marks head"><span>Marks</span><span>every</span><span>long</span><span>wide</span></div>
-      {mark('major', 'Long')}{mark('middle', 'Middle')}{mark('minor', 'Short')}
-      <p className="why">A mark without width is a stroke, for a centre-line cut; with a width it is an area, for a V-carve. The first class that counts a step draws it.</p>
+      <div className="marks head">
+        <span>Marks</span>
+        <span>every</span>
+        <span>long</span>
+        <span>wide</span>
+      </div>
+      {mark('major', 'Long')}
+      {mark('middle', 'Middle')}
+      {mark('minor', 'Short')}
+      <p className="why">
+        A mark without width is a stroke, for a centre-line cut; with a width it is an area, for a V-carve. The first class that counts a
+        step draws it.
+      </p>
       <Fold title="Labels" brief={s.labels.every ? `every ${s.labels.every}` : 'none'} open>
         <div className="fields">
-          <QuantityField label="Every so many steps" kind="number" value={s.labels.every} units={units} onValue={(v) => labels({ every: v })} />
+          <QuantityField
+            label="Every so many steps"
+            kind="number"
+            value={s.labels.every}
+            units={units}
+            onValue={(v) => labels({ every: v })}
+          />
           <QuantityField label="Decimals" kind="number" value={s.labels.decimals} units={units} onValue={(v) => labels({ decimals: v })} />
           <TextField label="Before it" value={s.labels.prefix} maxLength={20} onValue={(v) => labels({ prefix: v })} />
           <TextField label="After it" value={s.labels.suffix} maxLength={20} onValue={(v) => labels({ suffix: v })} />
-          <Choice label="Side" value={s.labels.side} options={[['left', 'left'], ['right', 'right']]} onValue={(v) => labels({ side: v })} />
+          <Choice
+            label="Side"
+            value={s.labels.side}
+            options={[
+              ['left', 'left'],
+              ['right', 'right'],
+            ]}
+            onValue={(v) => labels({ side: v })}
+          />
           <QuantityField label="Gap" kind="length" value={s.labels.gapMm} units={units} onValue={(v) => labels({ gapMm: v })} />
-          <Choice label="Turned" value={s.labels.turn} options={[['upright', 'upright'], ['radial', 'away from the scale'], ['tangential', 'along the scale']]} onValue={(v) => labels({ turn: v })} />
+          <Choice
+            label="Turned"
+            value={s.labels.turn}
+            options={[
+              ['upright', 'upright'],
+              ['radial', 'away from the scale'],
+              ['tangential', 'along the scale'],
+            ]}
+            onValue={(v) => labels({ turn: v })}
+          />
           <Tick label="Plus sign" checked={s.labels.plus} onValue={(v) => labels({ plus: v })} />
-          <Choice label="In place of numbers" wide value={s.labels.list.length ? Object.keys(LISTS).find((k) => LISTS[k]!.join() === s.labels.list.join()) ?? 'own' : ''}
+          <Choice
+            label="In place of numbers"
+            wide
+            value={s.labels.list.length ? (Object.keys(LISTS).find((k) => LISTS[k]!.join() === s.labels.list.join()) ?? 'own') : ''}
             options={[['', 'the numbers'], ...Object.keys(LISTS).map((k) => [k, k] as const), ['own', 'words of its own']]}
-            onValue={(k) => labels({ list: k === '' ? [] : k === 'own' ? (s.labels.list.length ? s.labels.list : ['A']) : [...LISTS[k]!] })} />
+            onValue={(k) => labels({ list: k === '' ? [] : k === 'own' ? (s.labels.list.length ? s.labels.list : ['A']) : [...LISTS[k]!] })}
+          />
           {s.labels.list.length > 0 && (
             <Form.Group controlId="label-list" className="wide">
               <Form.Label>One a line</Form.Label>
-              <Form.Control as="textarea" rows={3} value={s.labels.list.join('\n')} onChange={(e) => labels({ list: e.target.value.split('\n') })} />
+              <Form.Control
+                as="textarea"
+                rows={3}
+                value={s.labels.list.join('\n')}
+                onChange={(e) => labels({ list: e.target.value.split('\n') })}
+              />
             </Form.Group>
           )}
-          <TextField label="No label at (values, with commas)" wide value={s.labels.skip.join(', ')} onValue={(v) => labels({ skip: v.split(/[,;\s]+/).filter(Boolean).map(Number).filter(Number.isFinite) })} />
+          <TextField
+            label="No label at (values, with commas)"
+            wide
+            value={s.labels.skip.join(', ')}
+            onValue={(v) =>
+              labels({
+                skip: v
+                  .split(/[,;\s]+/)
+                  .filter(Boolean)
+                  .map(Number)
+                  .filter(Number.isFinite),
+              })
+            }
+          />
         </div>
       </Fold>
       <FaceFields inscription={s} fonts={fonts} set={set} />
       <Fold title="Calibrated table" brief={s.table.length ? `${s.table.length} values` : ''}>
         <p className="why">A gauge that is not evenly divided: a CSV with the columns value and position. Positions fill the whole span.</p>
         <div className="d-flex gap-2">
-          <FileButton size="sm" variant="outline-primary" accept=".csv,text/csv" label="Scale table" onFiles={([f]) => void readCsv(f!)}>Read a CSV</FileButton>
-          {s.table.length > 0 && <Button size="sm" variant="outline-secondary" onClick={() => set({ table: [] })}>Divide evenly</Button>}
+          <FileButton size="sm" variant="outline-primary" accept=".csv,text/csv" label="Scale table" onFiles={([f]) => void readCsv(f!)}>
+            Read a CSV
+          </FileButton>
+          {s.table.length > 0 && (
+            <Button size="sm" variant="outline-secondary" onClick={() => set({ table: [] })}>
+              Divide evenly
+            </Button>
+          )}
         </div>
-        {note && <p className="why" role="status">{note}</p>}
+        {note && (
+          <p className="why" role="status">
+            {note}
+          </p>
+        )}
       </Fold>
     </>
   );

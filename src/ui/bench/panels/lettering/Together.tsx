@@ -1,8 +1,17 @@
 'use client';
 
 import {
-  AlignBottomIcon, AlignCenterHorizontalIcon, AlignCenterVerticalIcon, AlignLeftIcon, AlignRightIcon, AlignTopIcon,
-  ArrowsHorizontalIcon, ArrowsVerticalIcon, LinkBreakIcon, LinkIcon, type Icon,
+  AlignBottomIcon,
+  AlignCenterHorizontalIcon,
+  AlignCenterVerticalIcon,
+  AlignLeftIcon,
+  AlignRightIcon,
+  AlignTopIcon,
+  ArrowsHorizontalIcon,
+  ArrowsVerticalIcon,
+  LinkBreakIcon,
+  LinkIcon,
+  type Icon,
 } from '@phosphor-icons/react';
 import type { Box } from '../../../../core/base/rings';
 import type { Job } from '../../../../core/job/schema';
@@ -12,28 +21,39 @@ import { useSurface } from '../../../state/useSurface';
 import { selectOnly } from '../../../state/selection';
 
 type Move = (boxes: readonly Box[]) => { dx: number; dy: number }[];
-const all = (boxes: readonly Box[]): Box => boxes.reduce((a, b) => ({ minX: Math.min(a.minX, b.minX), minY: Math.min(a.minY, b.minY), maxX: Math.max(a.maxX, b.maxX), maxY: Math.max(a.maxY, b.maxY) }));
+const all = (boxes: readonly Box[]): Box =>
+  boxes.reduce((a, b) => ({
+    minX: Math.min(a.minX, b.minX),
+    minY: Math.min(a.minY, b.minY),
+    maxX: Math.max(a.maxX, b.maxX),
+    maxY: Math.max(a.maxY, b.maxY),
+  }));
 
 /** Equal gaps between the boxes in the order they stand; the outer two stay. */
-const spread = (axis: 'x' | 'y'): Move => (boxes) => {
-  const [lo, hi] = axis === 'x' ? (['minX', 'maxX'] as const) : (['minY', 'maxY'] as const);
-  const order = boxes.map((_, i) => i).sort((a, b) => boxes[a]![lo] + boxes[a]![hi] - boxes[b]![lo] - boxes[b]![hi]);
-  const total = boxes.reduce((sum, b) => sum + b[hi] - b[lo], 0);
-  const first = boxes[order[0]!]!, last = boxes[order[order.length - 1]!]!;
-  const gap = (last[hi] - first[lo] - total) / Math.max(1, boxes.length - 1);
-  const out = boxes.map(() => ({ dx: 0, dy: 0 }));
-  let at = first[lo];
-  for (const i of order) {
-    const d = at - boxes[i]![lo];
-    out[i] = axis === 'x' ? { dx: d, dy: 0 } : { dx: 0, dy: d };
-    at += boxes[i]![hi] - boxes[i]![lo] + gap;
-  }
-  return out;
-};
-const line = (pick: (b: Box) => number, axis: 'x' | 'y'): Move => (boxes) => {
-  const to = pick(all(boxes));
-  return boxes.map((b) => (axis === 'x' ? { dx: to - pick(b), dy: 0 } : { dx: 0, dy: to - pick(b) }));
-};
+const spread =
+  (axis: 'x' | 'y'): Move =>
+  (boxes) => {
+    const [lo, hi] = axis === 'x' ? (['minX', 'maxX'] as const) : (['minY', 'maxY'] as const);
+    const order = boxes.map((_, i) => i).sort((a, b) => boxes[a]![lo] + boxes[a]![hi] - boxes[b]![lo] - boxes[b]![hi]);
+    const total = boxes.reduce((sum, b) => sum + b[hi] - b[lo], 0);
+    const first = boxes[order[0]!]!,
+      last = boxes[order[order.length - 1]!]!;
+    const gap = (last[hi] - first[lo] - total) / Math.max(1, boxes.length - 1);
+    const out = boxes.map(() => ({ dx: 0, dy: 0 }));
+    let at = first[lo];
+    for (const i of order) {
+      const d = at - boxes[i]![lo];
+      out[i] = axis === 'x' ? { dx: d, dy: 0 } : { dx: 0, dy: d };
+      at += boxes[i]![hi] - boxes[i]![lo] + gap;
+    }
+    return out;
+  };
+const line =
+  (pick: (b: Box) => number, axis: 'x' | 'y'): Move =>
+  (boxes) => {
+    const to = pick(all(boxes));
+    return boxes.map((b) => (axis === 'x' ? { dx: to - pick(b), dy: 0 } : { dx: 0, dy: to - pick(b) }));
+  };
 
 const MOVES: readonly [string, Icon, Move][] = [
   ['Left edges in line', AlignLeftIcon, line((b) => b.minX, 'x')],
@@ -74,14 +94,23 @@ export function Together({ lettering }: { lettering: LetteringView | null }) {
   const group = () => {
     const taken = job.inscriptions.filter((i) => i.group).map((i) => ({ id: i.group }));
     const name = grouped ? '' : freeId(taken, 'group');
-    bench.edit(bench.nameStep('group'), (j: Job) => ({ ...j, inscriptions: j.inscriptions.map((i) => (selection.includes(i.id) ? { ...i, group: name } : i)) }));
+    bench.edit(bench.nameStep('group'), (j: Job) => ({
+      ...j,
+      inscriptions: j.inscriptions.map((i) => (selection.includes(i.id) ? { ...i, group: name } : i)),
+    }));
     selectOnly(bench, selection);
   };
   return (
     <div className="together" role="toolbar" aria-label="For those selected">
       <span className="why m-0">{chosen.length} selected</span>
-      {MOVES.map(([name, MoveIcon, move]) => <button key={name} type="button" title={name} aria-label={name} onClick={() => run(name, move)}><MoveIcon size={16} /></button>)}
-      <button type="button" title={grouped ? 'Part the group' : 'Group'} aria-label={grouped ? 'Part the group' : 'Group'} onClick={group}>{grouped ? <LinkBreakIcon size={16} /> : <LinkIcon size={16} />}</button>
+      {MOVES.map(([name, MoveIcon, move]) => (
+        <button key={name} type="button" title={name} aria-label={name} onClick={() => run(name, move)}>
+          <MoveIcon size={16} />
+        </button>
+      ))}
+      <button type="button" title={grouped ? 'Part the group' : 'Group'} aria-label={grouped ? 'Part the group' : 'Group'} onClick={group}>
+        {grouped ? <LinkBreakIcon size={16} /> : <LinkIcon size={16} />}
+      </button>
     </div>
   );
 }

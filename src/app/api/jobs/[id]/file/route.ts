@@ -10,7 +10,12 @@ export const GET = (_request: Request, { params }: { params: Promise<{ id: strin
   guarded(async () => {
     const found = readJob(openShop(), (await params).id);
     if (!found.ok) return answerProblem(404, { error: 'notFound', text: 'This job is not on the Shelf any more' });
-    const name = found.value.job.name.normalize('NFKD').replace(/[^A-Za-z0-9-]+/g, '-').replace(/^-+|-+$/g, '').toLowerCase() || 'job';
+    const name =
+      found.value.job.name
+        .normalize('NFKD')
+        .replace(/[^A-Za-z0-9-]+/g, '-')
+        .replace(/^-+|-+$/g, '')
+        .toLowerCase() || 'job';
     return new NextResponse(`${JSON.stringify(found.value.job, null, 2)}\n`, {
       headers: { 'content-type': 'application/json', 'content-disposition': `attachment; filename="${name}.json"` },
     });
