@@ -1,15 +1,13 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { parseJob } from '../src/core/job/parse';
-import { computeEdgeProof } from '../src/core/proof/edge';
 import { readShape } from '../src/core/shape/readShape';
 import { createBlank } from '../src/core/job/defaults';
-import type { Blank, Job, Machine, TextInscription } from '../src/core/job/schema';
+import type { Blank, Job, TextInscription } from '../src/core/job/schema';
 import { createProfileNodes } from '../src/core/surface/meridian';
 import { toPathLines } from '../src/core/export/report';
-import { carveJob, createDomeBlank, domeShapes, planJob } from '../tests/support';
+import { carveJob, createDomeBlank, domeShapes, planJob, tiltingMachine } from '../tests/support';
 import { MOVE } from '../src/core/lay/laidPaths';
-import { createWork } from '../src/core/machine/stance';
 import { createSweep, locate } from './sweep';
 
 /**
@@ -17,15 +15,8 @@ import { createSweep, locate } from './sweep';
  * along the exported tip path, and the surface is probed across the outline. Shares no code with the planner but the surface's
  * own map from sheet to space. Bounds are those of the aim: 5 µm at most, never more than 2 µm outside.
  */
-const TILT: Machine['tilt'] = {
-  letter: 'B',
-  sense: 1,
-  minDeg: -100,
-  maxDeg: 100,
-  pivotMm: 0,
-  maxDegPerMin: 3600,
-  accelerationDegPerS2: 900,
-};
+/** A head that tilts far enough for every blank here. */
+const TILTING = tiltingMachine({ minDeg: -100, maxDeg: 100 });
 
 interface Case {
   name: string;
@@ -191,25 +182,25 @@ describe('edge cut on every kind of blank against the outline, swept', () => {
         tool: { includedDeg, tipMm },
         carve: { maxDepthMm },
       });
-      const job: Job = { ...base, blank, lay: { ...base.lay, ...lay }, machine: { ...base.machine, tilt: tilt ? TILT : null } };
-      const { plan, lettering, surface } = await planJob(job, null, domeShapes());
-      const sweep = createSweep([...toPathLines(job, plan, surface)], includedDeg / 2, tipMm);
+      const job: Job = { ...base, blank, lay: { ...base.lay, ...lay }, machine: tilt ? TILTING : base.machine };
+      const { setup, plan, proof, findings, lettering, surface } = await planJob(job, null, domeShapes());
+      const sweep = createSweep([...toPathLines(setup, plan)], includedDeg / 2, tipMm);
       const result = sweep.measureEdge(lettering.artworks[0]!.regions, surface, 0.12);
-      const proof = computeEdgeProof(job, lettering, plan, surface, () => undefined)!;
+      const edge = proof.edge!;
       console.info(
         JSON.stringify(
-          { ...result, proofOut: proof.maxOutsideUm / 1000, proofLeft: proof.maxUncutUm / 1000, back: plan.readBack.maxTipUm / 1000 },
+          { ...result, proofOut: edge.maxOutsideUm / 1000, proofLeft: edge.maxUncutUm / 1000, back: proof.readBack.maxTipUm / 1000 },
           (_, v) => (typeof v === 'number' && v < 1 ? +(1000 * v).toFixed(2) : v),
         ),
-        plan.findings.map((f) => f.code).join(),
+        findings.map((f) => f.code).join(),
       );
       expect(result.samples).toBeGreaterThan(500);
       expect(result.outside).toBeLessThanOrEqual(0.002);
       // The proof on the bench must not say better than what is swept.
-      expect(Math.abs(proof.maxOutsideUm / 1000 - result.outside)).toBeLessThan(0.0015);
+      expect(Math.abs(edge.maxOutsideUm / 1000 - result.outside)).toBeLessThan(0.0015);
       if (tipMm > 0) return;
       expect(result.uncut).toBeLessThanOrEqual(0.005);
-      expect(Math.abs(proof.maxUncutUm / 1000 - result.uncut)).toBeLessThan(0.003);
+      expect(Math.abs(edge.maxUncutUm / 1000 - result.uncut)).toBeLessThan(0.003);
     },
     120_000,
   );
@@ -227,15 +218,15 @@ describe('the demo jobs', () => {
       if (!parsed.ok || !cover.ok) throw new Error(file);
       for (const sharp of [false, true]) {
         const job = { ...parsed.value, tools: parsed.value.tools.map((t) => ({ ...t, tipMm: sharp ? 0 : t.tipMm })) };
-        const { plan, lettering, surface } = await planJob(job, null, { find: () => cover.value });
-        const proof = computeEdgeProof(job, lettering, plan, surface, () => undefined)!;
+        const { proof, findings } = await planJob(job, null, { find: () => cover.value });
+        const edge = proof.edge!;
         console.info(
-          `${file}${sharp ? ', sharp' : ''}: outside ${proof.maxOutsideUm.toFixed(2)} µm, 95 % left within ${proof.uncut95Um.toFixed(2)}, read back ${plan.readBack.maxTipUm.toFixed(2)}`,
+          `${file}${sharp ? ', sharp' : ''}: outside ${edge.maxOutsideUm.toFixed(2)} µm, 95 % left within ${edge.uncut95Um.toFixed(2)}, read back ${proof.readBack.maxTipUm.toFixed(2)}`,
         );
-        expect(proof.maxOutsideUm).toBeLessThan(2);
-        expect(proof.uncut95Um).toBeLessThan(2);
-        expect(proof.maxUncutUm).toBeLessThan(25);
-        expect(plan.findings.filter((f) => f.severity === 'spoils')).toEqual([]);
+        expect(edge.maxOutsideUm).toBeLessThan(2);
+        expect(edge.uncut95Um).toBeLessThan(2);
+        expect(edge.maxUncutUm).toBeLessThan(25);
+        expect(findings.filter((f) => f.severity === 'spoils')).toEqual([]);
       }
     },
     120_000,
@@ -247,10 +238,9 @@ describe('the demo jobs', () => {
     const parsed = parseJob(JSON.parse(readFileSync('resources/jobs/lamp-hood.json', 'utf8')));
     if (!parsed.ok) throw new Error('lamp-hood');
     const job = { ...parsed.value, tools: parsed.value.tools.map((t) => ({ ...t, includedDeg: 60, tipMm: 0.1 })) };
-    const { plan, lettering, surface } = await planJob(job);
-    const proof = computeEdgeProof(job, lettering, plan, surface, () => undefined)!;
-    const work = createWork(surface, job.machine, job.blank);
-    const [px, py] = proof.uncutAt;
+    const { plan, proof, lettering, work } = await planJob(job);
+    const edge = proof.edge!;
+    const [px, py] = edge.uncutAt;
     const pose = new Float64Array(6),
       q = new Float64Array(3),
       worst = new Float64Array(3);
@@ -306,9 +296,9 @@ describe('the demo jobs', () => {
       }
     }
     console.info(
-      `left ${proof.maxUncutUm.toFixed(0)} µm; by the path ${(1000 * planned).toFixed(0)}; the nearest place at which the tip goes in would leave ${(1000 * nearest).toFixed(0)}`,
+      `left ${edge.maxUncutUm.toFixed(0)} µm; by the path ${(1000 * planned).toFixed(0)}; the nearest place at which the tip goes in would leave ${(1000 * nearest).toFixed(0)}`,
     );
-    expect(proof.maxUncutUm).toBeGreaterThan(0.7 * 1000 * nearest);
-    expect(Math.abs(proof.maxUncutUm - 1000 * planned)).toBeLessThan(0.15 * proof.maxUncutUm + 15);
+    expect(edge.maxUncutUm).toBeGreaterThan(0.7 * 1000 * nearest);
+    expect(Math.abs(edge.maxUncutUm - 1000 * planned)).toBeLessThan(0.15 * edge.maxUncutUm + 15);
   }, 120_000);
 });

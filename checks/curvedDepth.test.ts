@@ -2,10 +2,8 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { createVProfile, createBallVProfile } from '../src/core/cut/profile';
 import { createSurface } from '../src/core/surface/registry';
 import { createCylinder } from '../src/core/surface/cylinder';
-import { computeVCarve } from '../src/core/cut/carve';
-import { createVCarve } from '../src/core/job/defaults';
 import { toPathLines } from '../src/core/export/report';
-import { asWork, carveJob, getEngines, planJob, rect, ringsOf, type Planned } from '../tests/support';
+import { asWork, carveJob, getEngines, planJob, rect, ringsOf, type Planned, carveRings } from '../tests/support';
 import { createSweep } from './sweep';
 
 describe('V depth on flat stock', () => {
@@ -48,7 +46,6 @@ describe('V depth on a cylinder', () => {
     expect(trueDepth(R, w, included)).toBeCloseTo(depth, 4);
     // A straight bar along the axis, long against its width; the planner has no formula for it.
     const surface = asWork(createCylinder(2 * R, 100, 0, Math.PI));
-    const cut = { ...createVCarve('c', 't'), maxDepthMm: 50 };
     const tool = {
       id: 't',
       name: 't',
@@ -60,8 +57,8 @@ describe('V depth on a cylinder', () => {
       flutes: 1,
       number: 1,
     };
-    const made = computeVCarve([ringsOf(rect(20, -w, 80, w))], cut, tool, surface, (await getEngines()).voronoi, () => undefined);
-    expect(made.ok && made.value.deepestMm).toBeCloseTo(depth, 4);
+    const made = carveRings([ringsOf(rect(20, -w, 80, w))], 50, { tool, work: surface, engine: (await getEngines()).voronoi });
+    expect(made.deepestMm).toBeCloseTo(depth, 4);
   });
 
   it.each(table)('R %d, half-width %d, %d°: the flat formula would cut narrower, %d against %d', (R, w, included, _depth, cutWidth) => {
@@ -78,7 +75,6 @@ describe('V depth on a cylinder', () => {
 
   it('a stroke that runs round has no drop across: flat and true depth agree', async () => {
     const surface = asWork(createCylinder(16, 100, 0, Math.PI));
-    const cut = { ...createVCarve('c', 't'), maxDepthMm: 50 };
     const tool = {
       id: 't',
       name: 't',
@@ -90,15 +86,8 @@ describe('V depth on a cylinder', () => {
       flutes: 1,
       number: 1,
     };
-    const made = computeVCarve(
-      [ringsOf(rect(50 - 0.5, -9, 50 + 0.5, 9))],
-      cut,
-      tool,
-      surface,
-      (await getEngines()).voronoi,
-      () => undefined,
-    );
-    expect(made.ok && made.value.deepestMm).toBeCloseTo(0.5, 6);
+    const made = carveRings([ringsOf(rect(50 - 0.5, -9, 50 + 0.5, 9))], 50, { tool, work: surface, engine: (await getEngines()).voronoi });
+    expect(made.deepestMm).toBeCloseTo(0.5, 6);
   });
 });
 
@@ -113,7 +102,7 @@ describe('edge cut on the curved surface against the outline', () => {
   beforeAll(async () => {
     job = carveJob('HABRSQ', { words: { heightMm: 6, letterSpacingMm: 0.2 }, blank: { diameterMm: 16, lengthMm: 60 } });
     planned = await planJob(job);
-    const sweep = createSweep([...toPathLines(job, planned.plan, planned.surface)], 45);
+    const sweep = createSweep([...toPathLines(planned.setup, planned.plan)], 45);
     result = sweep.measureEdge(planned.lettering.artworks[0]!.regions, createSurface(job.blank), 0.05);
     console.info(
       'edge swept, µm:',
@@ -130,10 +119,10 @@ describe('edge cut on the curved surface against the outline', () => {
   it('the sweep itself would notice flat depths: planned as if flat, the same letters miss the outline', async () => {
     // The same wording planned on a blank so large that it is flat, then put on the small one.
     const flatJob = { ...job, blank: { ...job.blank, diameterMm: 2000 } };
-    const { plan, lettering, surface: large } = await planJob(flatJob);
+    const { plan, lettering, setup: large } = await planJob(flatJob);
     const small = createSurface(job.blank);
     const p = new Float64Array(6);
-    const lines = [...toPathLines(flatJob, plan, large)].map((line) => {
+    const lines = [...toPathLines(large, plan)].map((line) => {
       const path = JSON.parse(line) as { tip: number[][]; axis: number[][]; kind: string; y?: number };
       const big = createSurface(flatJob.blank);
       path.tip.forEach((t, i) => {
@@ -148,9 +137,8 @@ describe('edge cut on the curved surface against the outline', () => {
     expect(flat.uncut).toBeGreaterThan(0.015);
   }, 60_000);
 
-  it('the proof that the bench shows agrees with the sweep', async () => {
-    const { computeEdgeProof } = await import('../src/core/proof/edge');
-    const proof = computeEdgeProof(job, planned.lettering, planned.plan, planned.surface, () => undefined)!;
+  it('the proof that the bench shows agrees with the sweep', () => {
+    const proof = planned.proof.edge!;
     expect(Math.abs(proof.maxOutsideUm / 1000 - result.outside)).toBeLessThan(0.0015);
     expect(Math.abs(proof.maxUncutUm / 1000 - result.uncut)).toBeLessThan(0.0025);
   });

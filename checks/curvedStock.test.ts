@@ -86,7 +86,7 @@ describe('torus', () => {
     { xMm: 2 * r, diameterMm: 2 * R, join: 'corner', bulge: 0 },
   ]);
   if (!made.ok || !inner.ok) throw new Error('torus');
-  const options = { kind: 'turned' as const, boreMm: 0, seamRad: 0, refRadiusMm: R };
+  const options = { developable: false, boreMm: 0, seamRad: 0, refRadiusMm: R };
   it.each([
     [createRevolved(made.value, options), 1],
     [createRevolved(inner.value, options), -1],

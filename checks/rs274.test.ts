@@ -1,12 +1,12 @@
 import { describe, expect, it } from 'vitest';
-import { readProgram } from '../src/core/program/interpreter';
+import { readNc } from '../tests/support';
 
 /**
  * Source: Kramer, Proctor, Messina, "The NIST RS274/NGC Interpreter - Version 3", NISTIR 6556, August 2000; sections and
  * rules from memory.
  */
-const timesOf = (text: string) => readProgram(`${text}\nM2`).motions.map((m) => m.timeMin);
-const faultsOf = (text: string) => readProgram(`${text}\nM2`).faults.map((f) => f.text);
+const timesOf = (text: string) => readNc(`${text}\nM2`).motions.map((m) => m.timeMin);
+const faultsOf = (text: string) => readNc(`${text}\nM2`).faults.map((f) => f.text);
 
 describe('feed rules (2.1.2.5)', () => {
   it('units per minute, X Y Z move: F is along the XYZ path alone, the rotary keeps pace', () => {
@@ -27,11 +27,11 @@ describe('feed rules (2.1.2.5)', () => {
 
 describe('block rules (3.3)', () => {
   it('reads numbers with or without a point, sign and leading zero; letters of either case; spaces anywhere', () => {
-    const end = readProgram('G0 x +.5 Y-0.1 z003.\nM2').motions[0]!.end;
+    const end = readNc('G0 x +.5 Y-0.1 z003.\nM2').motions[0]!.end;
     expect([...end.slice(0, 3)]).toEqual([0.5, -0.1, 3]);
   });
   it('takes line numbers, comments in brackets, empty lines and percent signs', () => {
-    const { motions, faults } = readProgram('%\nN10 G0 X1 (to the left) \n\n(only a comment)\nN20 X2\nM2\n%');
+    const { motions, faults } = readNc('%\nN10 G0 X1 (to the left) \n\n(only a comment)\nN20 X2\nM2\n%');
     expect(faults).toEqual([]);
     expect(motions.map((m) => m.end[0])).toEqual([1, 2]);
   });
@@ -45,6 +45,6 @@ describe('block rules (3.3)', () => {
     expect(faultsOf('G17 G21 G90 G40 G49 G80')).toEqual([]);
   });
   it('ends at M2 or M30 and reads nothing after (3.6.1)', () => {
-    expect(readProgram('G0 X1\nM30\nG0 X2').faults[0]!.text).toContain('after the end');
+    expect(readNc('G0 X1\nM30\nG0 X2').faults[0]!.text).toContain('after the end');
   });
 });

@@ -1,6 +1,7 @@
+import { createCut } from '../src/core/cut/kinds/registry';
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
-import { createInscription, createJob, createVCarve } from '../src/core/job/defaults';
+import { createInscription, createJob } from '../src/core/job/defaults';
 import type { Job } from '../src/core/job/schema';
 import { writeStl } from '../src/core/shape/stl';
 import { stepCylinder, stepNothing } from '../tests/stepFile';
@@ -13,7 +14,7 @@ const open = (page: Page, patch: Partial<Job> = {}, text = 'HOOD'): Promise<stri
   openJob(page, {
     ...createJob('Blank test'),
     inscriptions: [{ ...createInscription('w', text, 'dejavu-sans-bold', 40), rotationDeg: 90 }],
-    cuts: [createVCarve('c', 'v60')],
+    cuts: [createCut('v-carve', 'c', 'v60')],
     ...patch,
   });
 const planned = (page: Page) => expect(station(page, 'Program')).toContainText('lines', { timeout: 30_000 });

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
-import { readProgram } from '../src/core/program/interpreter';
+import { readNc } from '../tests/support';
 import { station } from './support';
 
 const planned = async (page: Page) => {
@@ -26,7 +26,7 @@ async function download(page: Page): Promise<string> {
 
 /** Extent of the feed moves below the surface: degrees round, mm along, deepest Z. */
 function measure(text: string) {
-  const { motions, faults } = readProgram(text);
+  const { motions, faults } = readNc(text);
   expect(faults).toEqual([]);
   const cutting = motions.filter((m) => !m.rapid);
   const span = (k: number) => {

@@ -1,21 +1,14 @@
 // Writes the demo jobs in resources/jobs/ from the core's own defaults, so that they always fit the schema.
+import { createCut } from '../src/core/cut/kinds/registry';
 import { writeFileSync } from 'node:fs';
 import { createHash } from 'node:crypto';
-import {
-  createBlank,
-  createCentreLine,
-  createInscription,
-  createJob,
-  createOnGuide,
-  createSeries,
-  createVCarve,
-  TILTING_MACHINE,
-} from '../src/core/job/defaults';
+import { createBlank, createInscription, createJob, createOnGuide, createSeries, TILTING_MACHINE } from '../src/core/job/defaults';
 import { parseJob } from '../src/core/job/parse';
 import { createLay, type Job } from '../src/core/job/schema';
 import { packShape, readShape } from '../src/core/shape/readShape';
 import { writeStl } from '../src/core/shape/stl';
-import { getRing, type Rings } from '../src/core/base/rings';
+import type { Rings } from '../src/core/base/rings';
+import { ringsToPathData } from '../src/core/base/svgPath';
 import { createLetterer } from '../src/core/pipeline/lettering';
 import { createProfileNodes } from '../src/core/surface/meridian';
 import { createSurface } from '../src/core/surface/registry';
@@ -95,7 +88,7 @@ const rainGauge: Job = {
   variables: { piece: 1, serial: { start: 7, step: 1, width: 2 }, date: '', dateFormat: '2026', columns: [], rows: [] },
   cuts: [
     {
-      ...createVCarve('carve', 'v60'),
+      ...createCut('v-carve', 'carve', 'v60'),
       name: 'Name',
       targets: ['name'],
       maxDepthMm: 0.8,
@@ -103,7 +96,7 @@ const rainGauge: Job = {
       feedMmPerMin: 600,
     },
     {
-      ...createCentreLine('number', 'v60'),
+      ...createCut('centre-line', 'number', 'v60'),
       name: 'Lines',
       targets: ['part', 'scale', 'mark', 'mark-year'],
       depthMm: 0.12,
@@ -158,8 +151,8 @@ const lampHood: Job = {
     },
   ],
   cuts: [
-    { ...createVCarve('carve', 'v90'), name: 'Name', targets: ['name'], maxDepthMm: 0.7, feedMmPerMin: 500 },
-    { ...createCentreLine('marks', 'v90'), name: 'Bearings', targets: ['bearings'], depthMm: 0.15, feedMmPerMin: 500 },
+    { ...createCut('v-carve', 'carve', 'v90'), name: 'Name', targets: ['name'], maxDepthMm: 0.7, feedMmPerMin: 500 },
+    { ...createCut('centre-line', 'marks', 'v90'), name: 'Bearings', targets: ['bearings'], depthMm: 0.15, feedMmPerMin: 500 },
   ],
 };
 
@@ -188,14 +181,14 @@ const netFloat: Job = {
   ],
   cuts: [
     {
-      ...createVCarve('carve', 'v90'),
+      ...createCut('v-carve', 'carve', 'v90'),
       name: 'Owner',
       targets: ['owner'],
       maxDepthMm: 0.9,
       levels: { by: 'count', count: 2 },
       feedMmPerMin: 500,
     },
-    { ...createCentreLine('number', 'v60'), name: 'Licence', targets: ['licence'], depthMm: 0.2, feedMmPerMin: 400 },
+    { ...createCut('centre-line', 'number', 'v60'), name: 'Licence', targets: ['licence'], depthMm: 0.2, feedMmPerMin: 400 },
   ],
 };
 
@@ -228,7 +221,7 @@ const slatePlate: Job = {
   ],
   cuts: [
     {
-      ...createVCarve('carve', 'v90'),
+      ...createCut('v-carve', 'carve', 'v90'),
       name: 'Letters',
       maxDepthMm: 2.2,
       levels: { by: 'step', stepMm: 0.8, even: true, finishMm: 0.1 },
@@ -316,24 +309,15 @@ const compassCover: Job = {
     },
   ],
   cuts: [
-    { ...createVCarve('carve', 'v90'), name: 'Letters', targets: ['name', 'ring'], maxDepthMm: 0.6, feedMmPerMin: 500 },
-    { ...createCentreLine('line', 'v90'), name: 'Number', targets: ['number'], depthMm: 0.15, feedMmPerMin: 400 },
+    { ...createCut('v-carve', 'carve', 'v90'), name: 'Letters', targets: ['name', 'ring'], maxDepthMm: 0.6, feedMmPerMin: 500 },
+    { ...createCut('centre-line', 'line', 'v90'), name: 'Number', targets: ['number'], depthMm: 0.15, feedMmPerMin: 400 },
   ],
 };
 
 const shapes = { find: () => (coverRead.ok ? coverRead.value : null) };
 const library = createFileLibrary(await loadEngines(), null);
 /** Outlines as the views hold them: x y pairs in sheet mm. */
-const toData = (rings: Rings, closed: boolean): string =>
-  Array.from({ length: rings.starts.length - 1 }, (_, k) => {
-    const ring = getRing(rings, k);
-    return (
-      Array.from(
-        { length: ring.length / 2 },
-        (_, i) => `${i ? 'L' : 'M'}${Math.round(ring[2 * i]! * 1e3) / 1e3} ${Math.round(ring[2 * i + 1]! * 1e3) / 1e3}`,
-      ).join('') + (closed ? 'Z' : '')
-    );
-  }).join('');
+const toData = (rings: Rings, closed: boolean): string => ringsToPathData(rings, { closed, decimals: 3 });
 
 for (const [file, job] of [
   ['rain-gauge', rainGauge],

@@ -1,16 +1,27 @@
 /** What the tests share: engines, fonts, and small jobs to plan. */
-import { createCentreLine, createInscription, createJob, createVCarve } from '../src/core/job/defaults';
-import type { CentreLineCut, Job, TextInscription, Tool, VCarveCut } from '../src/core/job/schema';
+import { runSteps } from '../src/core/base/steps';
+import { createCut } from '../src/core/cut/kinds/registry';
+import type { Finding } from '../src/core/findings/finding';
+import { createInscription, createJob, DEFAULT_MACHINE, TILTING_MACHINE } from '../src/core/job/defaults';
+import { computeVCarve } from '../src/core/cut/carve';
+import { createCarveCache } from '../src/core/cut/carveCache';
+import type { CutContext } from '../src/core/cut/kinds/kind';
+import { createProfile } from '../src/core/cut/profile';
+import { readProgram, type ProgramReading } from '../src/core/program/interpreter';
+import { rs274Rules } from '../src/core/program/rs274Rules';
+import type { CutOf, Job, Layout, LayoutOf, Machine, TextInscription, Tool } from '../src/core/job/schema';
 import type { Engines } from '../src/core/pipeline/engines';
 import { createLetterer, type Library, type Lettering } from '../src/core/pipeline/lettering';
-import { createPlanner, type Plan } from '../src/core/pipeline/plan';
+import { createPlanner, type Plan, type Planner } from '../src/core/pipeline/plan';
+import { createSetup, type Setup } from '../src/core/pipeline/setup';
+import { computeProof, type Proof } from '../src/core/proof/proof';
 import { packRings, type Rings } from '../src/core/base/rings';
 import { createLayMap } from '../src/core/lay/layMap';
 import { createPieceLayer, type PieceLayer } from '../src/core/lettering/layPieces';
 import { createLay } from '../src/core/job/laySchema';
 import type { BlankOf } from '../src/core/job/blankSchema';
-import { createWork, type Work } from '../src/core/machine/stance';
-import { createSurface, NO_SHAPES, type Shapes } from '../src/core/surface/registry';
+import type { Work } from '../src/core/machine/stance';
+import { NO_SHAPES, type Shapes } from '../src/core/surface/registry';
 import type { Surface } from '../src/core/surface/surface';
 import { healSoup } from '../src/core/shape/heal';
 import type { ShapeMesh } from '../src/core/shape/shapeMesh';
@@ -25,14 +36,23 @@ export async function getLibrary(baseDir: string | null = null): Promise<Library
 }
 
 export interface Planned {
+  setup: Setup;
   lettering: Lettering;
   plan: Plan;
+  proof: Proof;
+  /** Those of the plan and of the proof. */
+  findings: Finding[];
   surface: Surface;
   work: Work;
 }
 
 /** A surface with the tool along its normal everywhere. */
-export const asWork = (surface: Surface): Work => ({ ...surface, poseInto: surface.frameInto });
+export const asWork = (surface: Surface): Work => ({
+  ...surface,
+  stance: { turns: surface.round, tiltRad: null },
+  alongNormal: true,
+  poseInto: surface.frameInto,
+});
 
 /** Lays pieces like a label. */
 export const layerOn = (surface: Surface): PieceLayer => createPieceLayer(createLayMap(createLay(), surface), surface);
@@ -40,17 +60,28 @@ export const layerOn = (surface: Surface): PieceLayer => createPieceLayer(create
 /** Sets and plans a job from scratch. */
 export async function planJob(job: Job, baseDir: string | null = null, shapes: Shapes = NO_SHAPES): Promise<Planned> {
   const lettering = createLetterer(await getLibrary(baseDir), () => '', shapes).compute(job);
-  const surface = createSurface(job.blank, shapes);
-  const plan = createPlanner((await getEngines()).voronoi, shapes).compute(job, lettering, () => undefined);
-  return { lettering, plan, surface, work: createWork(surface, job.machine, job.blank) };
+  const setup = createSetup(job, shapes);
+  const plan = planWith(createPlanner((await getEngines()).voronoi), setup, lettering);
+  const proof = proveWith(setup, lettering, plan);
+  return { setup, lettering, plan, proof, findings: [...plan.findings, ...proof.findings], surface: setup.surface, work: setup.work };
 }
 
-export const codesOf = (plan: Plan): string[] => plan.findings.map((f) => f.code);
+/** A plan by a planner that may have planned before. */
+export const planWith = (planner: Planner, setup: Setup, lettering: Lettering): Plan => runSteps(planner.plan(setup, lettering));
+
+/** The proof of a plan, or of what a test made of it. */
+export const proveWith = (setup: Setup, lettering: Lettering, plan: Pick<Plan, 'program' | 'laid' | 'moves'>): Proof =>
+  runSteps(computeProof(setup, lettering, plan));
+
+/** The text of a program that has one part. */
+export const textOf = (plan: Pick<Plan, 'program'>): string => plan.program.parts[0]!.lines.join('\n');
+
+export const codesOf = (planned: Pick<Planned, 'findings'>): string[] => planned.findings.map((f) => f.code);
 
 interface JobOptions {
   font?: string;
   words?: Partial<TextInscription>;
-  carve?: Partial<VCarveCut>;
+  carve?: Partial<CutOf<'v-carve'>>;
   tool?: Partial<Tool>;
   blank?: Partial<BlankOf<'cylinder'>>;
   job?: Partial<Job>;
@@ -80,18 +111,18 @@ export function carveJob(text: string, { font = 'dejavu-sans-bold', words, carve
       },
     ],
     inscriptions: [{ ...createInscription('words', text, font, (blank?.lengthMm ?? base.blank.lengthMm) / 2), rotationDeg: 90, ...words }],
-    cuts: [{ ...createVCarve('carve', 'cutter'), maxDepthMm: 5, ...carve }],
+    cuts: [{ ...createCut('v-carve', 'carve', 'cutter'), maxDepthMm: 5, ...carve }],
     ...job,
   } as CylinderJob;
 }
 
 /** A job with one inscription of a stroke font, engraved at a depth. */
-export function lineJob(text: string, cut: Partial<CentreLineCut> = {}, job: Partial<Job> = {}): CylinderJob {
+export function lineJob(text: string, cut: Partial<CutOf<'centre-line'>> = {}, job: Partial<Job> = {}): CylinderJob {
   const base = createJob('Test piece') as CylinderJob;
   return {
     ...base,
     inscriptions: [{ ...createInscription('words', text, 'hershey-sans', 40), rotationDeg: 90 }],
-    cuts: [{ ...createCentreLine('line', 'v60'), ...cut }],
+    cuts: [{ ...createCut('centre-line', 'line', 'v60'), ...cut }],
     ...job,
   } as CylinderJob;
 }
@@ -167,4 +198,57 @@ export function ballCap(radius: number, halfAngle: number, rings: number, sector
     out.push(...foot, ...at(rings, k + 1), ...at(rings, k));
   }
   return Float64Array.from(out);
+}
+
+/** A motion of a program, unpacked. */
+export interface ReadMotion {
+  line: number;
+  rapid: boolean;
+  end: Float64Array;
+  timeMin: number;
+  tool: number;
+  spindleRpm: number;
+  coolant: number;
+}
+
+/** Reads RS274/NGC text, with its motions one by one. */
+export function readNc(text: string): Omit<ProgramReading, 'motions'> & { motions: ReadMotion[] } {
+  const reading = readProgram(text, rs274Rules);
+  const m = reading.motions;
+  const motions = Array.from({ length: m.count }, (_, i) => ({
+    line: m.line[i]!,
+    rapid: m.rapid[i] === 1,
+    end: m.end.subarray(6 * i, 6 * i + 6),
+    timeMin: m.timeMin[i]!,
+    tool: m.tool[i]!,
+    spindleRpm: m.spindleRpm[i]!,
+    coolant: m.coolant[i]!,
+  }));
+  return { ...reading, motions };
+}
+
+/** The machine every job starts with, its rotary changed. */
+export const machineWith = (rotary: Partial<Layout['rotary']>, wrappedAxis: Layout['wrappedAxis'] = 'Y'): Machine => ({
+  ...DEFAULT_MACHINE,
+  layout: { ...DEFAULT_MACHINE.layout, wrappedAxis, rotary: { ...DEFAULT_MACHINE.layout.rotary, ...rotary } },
+});
+
+/** A tilting machine, its head changed. */
+export function tiltingMachine(head: Partial<LayoutOf<'rotary-tilting-head'>['head']> = {}): Machine {
+  const { layout } = TILTING_MACHINE;
+  if (layout.kind !== 'rotary-tilting-head') throw new Error(layout.kind);
+  return { ...TILTING_MACHINE, layout: { ...layout, head: { ...layout.head, ...head } } };
+}
+
+/** Carves with what a test needs to say. */
+export function carveRings(
+  regions: readonly Rings[],
+  maxDepthMm: number,
+  context: Omit<CutContext, 'profile' | 'pieces' | 'surfaceKey'> & Partial<CutContext>,
+) {
+  const made = runSteps(
+    computeVCarve(regions, maxDepthMm, { profile: createProfile(context.tool), pieces: createCarveCache(), surfaceKey: '', ...context }),
+  );
+  if (!made.ok) throw new Error(made.error.kind);
+  return made.value;
 }

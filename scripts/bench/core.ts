@@ -1,7 +1,8 @@
 // The figures of the core, in one process, so that their ratios hold whatever else the machine does. Prints JSON.
+import { createCut } from '../../src/core/cut/kinds/registry';
 import { cleanDrawing } from '../../src/core/import/clean';
 import { readSvg } from '../../src/core/import/svg';
-import { createBlank, createInscription, createJob, createSeries, createVCarve } from '../../src/core/job/defaults';
+import { createBlank, createInscription, createJob, createSeries } from '../../src/core/job/defaults';
 import type { Job } from '../../src/core/job/schema';
 import { createLetterer } from '../../src/core/pipeline/lettering';
 import { createPlanner } from '../../src/core/pipeline/plan';
@@ -41,7 +42,7 @@ const jobOf = (text: string, font: string): Job => ({
   ...createJob('bench'),
   blank: { ...createBlank('cylinder'), diameterMm: 80, lengthMm: 120 },
   inscriptions: [{ ...createInscription('w', text, font, 60), heightMm: 5, rotationDeg: 90 }],
-  cuts: [{ ...createVCarve('c', 'v60'), maxDepthMm: 2 }],
+  cuts: [{ ...createCut('v-carve', 'c', 'v60'), maxDepthMm: 2 }],
 });
 
 const engines = await loadEngines();

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { carveJob, lineJob } from '../../tests/support';
-import { readProgram } from '../core/program/interpreter';
+import { readNc } from '../../tests/support';
 import type { Report } from '../core/export/report';
 
 const dir = mkdtempSync(path.join(tmpdir(), 'hobel-cli-'));
@@ -27,7 +27,7 @@ describe('hobel plan', () => {
     expect(stderr).not.toContain('spoils');
     expect(status).toBe(0);
     const r = report(out);
-    const { motions, faults } = readProgram(readFileSync(path.join(out, 'program.nc'), 'utf8'));
+    const { motions, faults } = readNc(readFileSync(path.join(out, 'program.nc'), 'utf8'));
     expect(faults).toEqual([]);
     expect(Math.min(...motions.map((m) => m.end[2]!))).toBeCloseTo(21 - Math.max(...r.cuts.map((c) => c.maxDepthMm)), 4);
     const paths = readFileSync(path.join(out, 'paths.ndjson'), 'utf8')

@@ -4,14 +4,15 @@ import path from 'node:path';
 import { Command } from 'commander';
 import { toPathLines, toReport } from '../core/export/report';
 import { toUnrolledSvg } from '../core/export/unrolledSvg';
-import { findEdgeFaults } from '../core/findings/cutFindings';
 import { FINDING_CODES } from '../core/findings/finding';
 import { parseJobText, toJobJsonSchema } from '../core/job/parse';
 import { createLetterer } from '../core/pipeline/lettering';
 import { createPlanner } from '../core/pipeline/plan';
-import { computeEdgeProof } from '../core/proof/edge';
+import { createSetup } from '../core/pipeline/setup';
+import { runSteps } from '../core/base/steps';
+import { toPartName, toPartText } from '../core/program/dialect';
+import { computeProof } from '../core/proof/proof';
 import { getResourcesDir, loadEngines } from '../server/resources/engines';
-import { createSurface } from '../core/surface/registry';
 import { loadFileShapes } from '../server/resources/shapes';
 import { createFileLibrary } from '../server/resources/fonts';
 
@@ -76,24 +77,27 @@ program
     const baseDir = path.dirname(path.resolve(file));
     const shapes = await loadFileShapes(job, baseDir, complain);
     const lettering = createLetterer(createFileLibrary(engines, baseDir), () => new Date().toISOString().slice(0, 10), shapes).compute(job);
-    const planned = createPlanner(engines.voronoi, shapes).compute(job, lettering, () => undefined);
-    const surface = createSurface(job.blank, shapes);
-    const edge = computeEdgeProof(job, lettering, planned, surface, () => undefined);
-    const plan = { ...planned, findings: [...planned.findings, ...findEdgeFaults(edge, surface)] };
+    const setup = createSetup(job, shapes);
+    const plan = runSteps(createPlanner(engines.voronoi).plan(setup, lettering));
+    const proof = runSteps(computeProof(setup, lettering, plan));
+    const report = toReport(setup, lettering, plan, proof);
     await makeFolder(path.resolve(options.out));
     const out = (name: string) => path.join(options.out, name);
-    const spoiling = plan.findings.filter((f) => f.severity === 'spoils' && !options.accept.includes(f.code));
-    await writeFile(out('report.json'), `${JSON.stringify(toReport(job, lettering, plan, surface, edge), null, 2)}\n`);
-    await writeFile(out('unrolled.svg'), toUnrolledSvg(job, lettering, plan, surface));
+    const spoiling = report.findings.filter((f) => f.severity === 'spoils' && !options.accept.includes(f.code));
+    await writeFile(out('report.json'), `${JSON.stringify(report, null, 2)}\n`);
+    await writeFile(out('unrolled.svg'), toUnrolledSvg(setup, lettering, plan));
     // A program that would spoil the piece is held back, and one from an earlier run must not pass for it.
-    if (spoiling.length) await rm(out('program.nc'), { force: true });
-    else await writeFile(out('program.nc'), `${plan.program.lines.join('\n')}\n`);
+    for (const part of plan.program.parts) {
+      const name = out(toPartName(part, 'program'));
+      if (spoiling.length) await rm(name, { force: true });
+      else await writeFile(name, toPartText(part));
+    }
     if (options.paths) {
       const stream = createWriteStream(out('paths.ndjson'));
-      for (const line of toPathLines(job, plan, surface)) stream.write(`${line}\n`);
+      for (const line of toPathLines(setup, plan)) stream.write(`${line}\n`);
       await new Promise((resolve) => stream.end(resolve));
     }
-    for (const finding of plan.findings) complain(`${finding.severity} ${finding.code}: ${finding.text}. ${finding.remedy}.`);
+    for (const finding of report.findings) complain(`${finding.severity} ${finding.code}: ${finding.text}. ${finding.remedy}.`);
     if (spoiling.length) {
       complain(
         `${spoiling.length} finding${spoiling.length > 1 ? 's' : ''} would spoil the piece, so program.nc was not written: mend the job, or pass --accept CODE`,

@@ -1,6 +1,7 @@
 import { asc, eq } from 'drizzle-orm';
 import { machineSchema, toolSchema, type Machine, type Tool } from '../core/job/schema';
 import { DEFAULT_MACHINE, STARTER_TOOLS, TILTING_MACHINE } from '../core/job/defaults';
+import { migrateMachine } from '../core/job/migrate';
 import type { Db } from './db/connection';
 import { machines, tools } from './db/schema';
 
@@ -27,7 +28,7 @@ export const listMachines = (db: Db): Machine[] =>
     .from(machines)
     .orderBy(asc(machines.position))
     .all()
-    .map((row) => machineSchema.parse({ tilt: null, ...(JSON.parse(row.document) as object) }));
+    .map((row) => machineSchema.parse(migrateMachine(JSON.parse(row.document))));
 
 export function putMachine(db: Db, machine: Machine): void {
   const position = db.select({ id: machines.id }).from(machines).all().length;
@@ -46,8 +47,7 @@ export function seedShop(db: Db): void {
       ...DEFAULT_MACHINE,
       id: 'router-rotary',
       name: 'Router, rotary along Y',
-      wrappedAxis: 'X',
-      sense: -1,
+      layout: { ...DEFAULT_MACHINE.layout, wrappedAxis: 'X', rotary: { ...DEFAULT_MACHINE.layout.rotary, sense: -1 } },
       feedMode: 'G94',
       lengthDigits: 3,
       angleDigits: 3,

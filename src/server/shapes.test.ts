@@ -59,13 +59,19 @@ describe('the demo', () => {
       if (parsed.ok && parsed.value.blank.kind === 'free' && 'id' in parsed.value.blank.shape)
         expect(readShapeBytes(db, parsed.value.blank.shape.id)).not.toBeNull();
     }
-    expect(listMachines(db).some((m) => m.tilt !== null)).toBe(true);
+    expect(listMachines(db).some((m) => m.layout.kind === 'rotary-tilting-head')).toBe(true);
   });
-  it('reads machines of an older house, which knew no tilt', () => {
-    const { tilt, ...old } = listMachines(db)[0]!;
-    db.$client.prepare('update machines set document = ? where id = ?').run(JSON.stringify(old), old.id);
-    expect(tilt).toBeNull();
-    expect(listMachines(db)[0]!.tilt).toBeNull();
+  it('reads machines of older houses: flat lists of axes, and before that no tilt', () => {
+    const now = listMachines(db)[0]!;
+    const { layout, dialect, ...rest } = now;
+    const { letter, sense, maxDegPerMin, accelerationDegPerS2 } = layout.rotary;
+    const flat = { ...rest, rotaryLetter: letter, wrappedAxis: layout.wrappedAxis, sense, maxTurnDegPerMin: maxDegPerMin };
+    const old = { ...flat, turnAccelerationDegPerS2: accelerationDegPerS2 };
+    expect(dialect).toBe('rs274');
+    for (const document of [old, { ...old, tilt: null }]) {
+      db.$client.prepare('update machines set document = ? where id = ?').run(JSON.stringify(document), now.id);
+      expect(listMachines(db)[0]).toEqual(now);
+    }
   });
 });
 

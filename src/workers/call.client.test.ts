@@ -18,13 +18,13 @@ class FakeWorker {
     this.onmessage!({ data });
   }
 }
-function setUp() {
+function setUp(graceMs = 0) {
   const workers: FakeWorker[] = [];
   const caller = createWorkerCaller<string, string, number>(() => {
     const w = new FakeWorker();
     workers.push(w);
     return w as unknown as Worker;
-  });
+  }, graceMs);
   return { workers, caller };
 }
 const minute = { deadlineMs: 60_000 };
@@ -53,16 +53,54 @@ describe('createWorkerCaller', () => {
     expect([await one, await two, heard]).toEqual(['first', 'second', [0.5]]);
   });
 
-  it('ends the worker on abort, and starts a new one for the next call', async () => {
+  it('ends a worker that cannot hear on abort, and has a new one do what else is wanted', async () => {
     const { workers, caller } = setUp();
     const controller = new AbortController();
     const call = caller.call('q', { ...minute, signal: controller.signal });
+    const other = caller.call('other', minute);
+    workers[0]!.say({ kind: 'ready' });
     controller.abort();
     await expect(call).rejects.toMatchObject({ kind: 'cancelled' });
     expect(workers[0]!.ended).toBe(true);
-    void caller.call('again', minute).catch(() => undefined);
-    expect(workers).toHaveLength(2);
-    caller.dispose();
+    workers[1]!.say({ kind: 'ready' });
+    expect(workers[1]!.sent).toMatchObject([{ request: 'other' }]);
+    workers[1]!.say({ id: workers[1]!.sent[0]!.id, kind: 'answer', answer: 'a' });
+    expect(await other).toBe('a');
+  });
+
+  it('tells a worker that can hear to leave the call, and goes on with it', async () => {
+    vi.useFakeTimers();
+    const { workers, caller } = setUp(1000);
+    const controller = new AbortController();
+    const call = caller.call('q', { ...minute, signal: controller.signal });
+    workers[0]!.say({ kind: 'ready' });
+    controller.abort();
+    await expect(call).rejects.toMatchObject({ kind: 'cancelled' });
+    const next = caller.call('next', minute);
+    expect(workers[0]!.sent).toMatchObject([{ request: 'q' }, { cancel: true }, { request: 'next' }]);
+    workers[0]!.say({ id: workers[0]!.sent[0]!.id, kind: 'cancelled' });
+    vi.advanceTimersByTime(5000);
+    expect(workers[0]!.ended).toBe(false);
+    workers[0]!.say({ id: workers[0]!.sent[2]!.id, kind: 'answer', answer: 'a' });
+    expect(await next).toBe('a');
+    expect(workers).toHaveLength(1);
+  });
+
+  it('ends a worker that does not leave the call in time, and asks a new one again', async () => {
+    vi.useFakeTimers();
+    const { workers, caller } = setUp(1000);
+    const controller = new AbortController();
+    const call = caller.call('q', { ...minute, signal: controller.signal });
+    workers[0]!.say({ kind: 'ready' });
+    controller.abort();
+    await expect(call).rejects.toMatchObject({ kind: 'cancelled' });
+    const next = caller.call('next', minute);
+    vi.advanceTimersByTime(1001);
+    expect(workers[0]!.ended).toBe(true);
+    workers[1]!.say({ kind: 'ready' });
+    expect(workers[1]!.sent).toMatchObject([{ request: 'next' }]);
+    workers[1]!.say({ id: workers[1]!.sent[0]!.id, kind: 'answer', answer: 'a' });
+    expect(await next).toBe('a');
   });
 
   it('never hangs: a crash rejects all that is pending', async () => {

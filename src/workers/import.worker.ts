@@ -12,7 +12,7 @@ const TOLERANCE_MM = 0.005;
 /** The drawing read last, so that other clean-up settings need not read it again. */
 let last: { key: string; drawing: ImportedDrawing } | null = null;
 
-serve<ImportRequest | ProfileRequest, ImportAnswer | ProfileAnswer, number>(async (request, onProgress) => {
+serve<ImportRequest | ProfileRequest, ImportAnswer | ProfileAnswer, number>(async (request, { onProgress }) => {
   const { file, unitMm } = request;
   const key = `${file.name}|${file.size}|${file.lastModified}|${unitMm}`;
   if (last?.key !== key) {

@@ -1,6 +1,6 @@
 import * as harfbuzz from 'harfbuzzjs';
 import { err, ok, type Result } from '../core/base/result';
-import { getRing, type Rings } from '../core/base/rings';
+import { ringsToPathData } from '../core/base/svgPath';
 import type { FontRef, Job } from '../core/job/schema';
 import { fillOnSurface, lineOnSurface } from '../core/lay/mesh';
 import { createOutlineTypeface } from '../core/lettering/outlineTypeface';
@@ -48,17 +48,8 @@ async function ensureTypefaces(job: Job): Promise<void> {
   );
 }
 
-/** Path data in sheet coordinates, rounded to 0.1 µm; the view turns y up. */
-function toPathData(rings: Rings, closed: boolean): string {
-  let out = '';
-  for (let k = 0; k + 1 < rings.starts.length; k++) {
-    const ring = getRing(rings, k);
-    for (let i = 0; i < ring.length; i += 2)
-      out += `${i ? 'L' : 'M'}${Math.round(ring[i]! * 1e4) / 1e4} ${Math.round(ring[i + 1]! * 1e4) / 1e4}`;
-    if (closed) out += 'Z';
-  }
-  return out;
-}
+/** Decimals of path data, mm: 0.1 µm. The view turns y up. */
+const PATH_DECIMALS = 4;
 
 function toView(job: Job, art: InscriptionArtwork): InscriptionView {
   const key = JSON.stringify(job.blank);
@@ -68,8 +59,8 @@ function toView(job: Job, art: InscriptionArtwork): InscriptionView {
   const view: InscriptionView = {
     id: art.id,
     at: job.inscriptions.find((i) => i.id === art.id)!.at,
-    areaData: toPathData(art.regions, true),
-    strokeData: toPathData(art.chains, false),
+    areaData: ringsToPathData(art.regions, { closed: true, decimals: PATH_DECIMALS }),
+    strokeData: ringsToPathData(art.chains, { closed: false, decimals: PATH_DECIMALS }),
     reading: art.reading,
     letters: art.letters,
     box: art.box,

@@ -21,19 +21,26 @@ export type {
   ShapeAnswer,
   LetteringView,
   PlanView,
+  ProgramView,
   Progress,
 } from './protocol';
 export { WorkerFailure } from './call.client';
 
-/** The two workers behind the bench: lettering answers at once, planning takes as long as it takes and can be stopped. */
+/**
+ * The two workers behind the bench: lettering answers at once; planning takes as long as it takes, can be stopped, and keeps what it
+ * has carved by then.
+ */
 export interface PlanningWorkers {
   lettering: WorkerCaller<LetteringRequest, LetteringView, never>;
   plan: WorkerCaller<PlanRequest, PlanView, Progress>;
 }
 
+/** A plan that is no longer wanted is left between two steps; carving one large piece is the longest of them. */
+const PLAN_GRACE_MS = 3000;
+
 export const createPlanningWorkers = (): PlanningWorkers => ({
   lettering: createWorkerCaller(() => new Worker(new URL('./lettering.worker.ts', import.meta.url), { type: 'module' })),
-  plan: createWorkerCaller(() => new Worker(new URL('./plan.worker.ts', import.meta.url), { type: 'module' })),
+  plan: createWorkerCaller(() => new Worker(new URL('./plan.worker.ts', import.meta.url), { type: 'module' }), PLAN_GRACE_MS),
 });
 
 /** The worker that reads free shapes and indexes their patches. Progress is a share in [0, 1]. */

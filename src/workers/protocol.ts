@@ -5,11 +5,11 @@ import type { MeridianNode } from '../core/surface/meridian';
 import type { Finding } from '../core/findings/finding';
 import type { Letter } from '../core/lettering/artwork';
 import type { Box, Rings } from '../core/base/rings';
-import type { CutSummary, PlanStage } from '../core/pipeline/plan';
+import type { CutSummary, PlanProgress } from '../core/pipeline/plan';
 import type { Lettering } from '../core/pipeline/lettering';
 import type { SurfaceMesh } from '../core/lay/mesh';
 import type { LaidPaths } from '../core/lay/laidPaths';
-import type { EdgeProof } from '../core/proof/edge';
+import type { EdgeReport } from '../core/proof/edge';
 import type { CleanArtwork, CleanOptions, CleanReport } from '../core/import/clean';
 
 /** Lettering as the views draw it, one entry an inscription. */
@@ -37,18 +37,23 @@ export interface LetteringView {
   computeMs: number;
 }
 
-export interface PlanView {
+export interface PlanView extends EdgeReport {
   cuts: CutSummary[];
   laid: LaidPaths;
   /** Sheet x, y, depth and end time per block, and the laid move it belongs to. */
   blocks: { count: number; sheet: Float64Array; move: Uint32Array; timesS: Float64Array; values: Float64Array };
   timeS: number;
-  programText: string;
-  lineOfBlock: Uint32Array;
-  readBack: { maxTipUm: number; maxAxisUm: number; maxTimeRatio: number; worstLine: number };
-  edge: EdgeProof | null;
+  program: ProgramView;
+  readBack: { maxTipUm: number; maxAxisUm: number; maxTimeRatio: number };
   findings: Finding[];
   computeMs: number;
+}
+
+/** A program as the page shows it: the texts of its parts, and where each block is written. */
+export interface ProgramView {
+  parts: { suffix: string; text: string; lines: number }[];
+  partOfBlock: Uint16Array;
+  lineOfBlock: Uint32Array;
 }
 
 export interface LetteringRequest {
@@ -60,10 +65,7 @@ export interface PlanRequest {
   lettering: Lettering;
 }
 
-export interface Progress {
-  stage: PlanStage | 'checking edges';
-  share: number;
-}
+export type Progress = PlanProgress;
 
 export interface ImportRequest {
   file: File;

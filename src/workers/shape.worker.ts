@@ -14,7 +14,7 @@ const getReader = (): Promise<StepReader> => (reader ??= createReader({ locateFi
 /** Progress goes out at most this often, ms. */
 const PROGRESS_EVERY_MS = 60;
 
-serve<ShapeRequest, ShapeAnswer, number>(async (request, onProgress) => {
+serve<ShapeRequest, ShapeAnswer, number>(async (request, { onProgress }) => {
   let told = 0;
   const tell = (share: number) => {
     const now = performance.now();

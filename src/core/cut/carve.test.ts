@@ -1,26 +1,22 @@
 import { beforeAll, describe, expect, it } from 'vitest';
-import { asWork, carveJob, getEngines, planJob, rect, ringsOf } from '../../../tests/support';
-import { createVCarve } from '../job/defaults';
+import { asWork, carveJob, carveRings, getEngines, planJob, rect, ringsOf } from '../../../tests/support';
 import type { Tool } from '../job/schema';
 import { createOutline } from '../medial/outline';
 import type { VoronoiEngine } from '../medial/voronoi';
 import { createCylinder } from '../surface/cylinder';
 import { splitPieces } from './pieces';
 import { computeStrokeLength, getDeepest } from './stroke';
-import { computeVCarve, createCarveCache } from './carve';
+import { createCarveCache } from './carveCache';
 
 const tool: Tool = { id: 't', name: 't', kind: 'v', includedDeg: 90, tipMm: 0, diameterMm: 12, fluteLengthMm: 6, flutes: 1, number: 1 };
-const cut = { ...createVCarve('c', 't'), maxDepthMm: 5 };
+const DEEP_MM = 5;
 const surface = asWork(createCylinder(40, 80, 0, Math.PI));
 let engine: VoronoiEngine;
 beforeAll(async () => {
   engine = (await getEngines()).voronoi;
 });
-const carve = (parts: number[][], patch: Partial<typeof cut> = {}, t = tool, s = surface) => {
-  const made = computeVCarve([ringsOf(...parts)], { ...cut, ...patch }, t, s, engine, () => undefined);
-  if (!made.ok) throw new Error(made.error.kind);
-  return made.value;
-};
+const carve = (parts: number[][], maxDepthMm = DEEP_MM, t = tool, work = surface) =>
+  carveRings([ringsOf(...parts)], maxDepthMm, { tool: t, work, engine });
 
 describe('computeVCarve', () => {
   it('runs up into every corner of a rectangle, to depth zero', () => {
@@ -41,7 +37,7 @@ describe('computeVCarve', () => {
 
   it('stays within the depth limit, with a pass along the wall and passes over the floor', () => {
     const full = carve([rect(10, -4, 30, 4)]);
-    const flat = carve([rect(10, -4, 30, 4)], { maxDepthMm: 0.5 });
+    const flat = carve([rect(10, -4, 30, 4)], 0.5);
     expect(full.deepestMm).toBeGreaterThan(3.9);
     expect(flat.deepestMm).toBe(0.5);
     expect(flat.wantedMm).toBeCloseTo(full.deepestMm, 9);
@@ -54,8 +50,8 @@ describe('computeVCarve', () => {
   it('a blunt tip does not go where it does not fit', () => {
     const blunt = { ...tool, tipMm: 1 };
     // 0.8 wide under a tip of 1: no deeper than the blank falls away at the sides, 4 µm.
-    expect(carve([rect(10, -0.4, 20, 0.4)], {}, blunt).deepestMm).toBeCloseTo(20 * (1 - Math.cos(0.4 / 20)), 6);
-    expect(carve([rect(10, -0.8, 20, 0.8)], {}, blunt).deepestMm).toBeGreaterThan(0.25);
+    expect(carve([rect(10, -0.4, 20, 0.4)], DEEP_MM, blunt).deepestMm).toBeCloseTo(20 * (1 - Math.cos(0.4 / 20)), 6);
+    expect(carve([rect(10, -0.8, 20, 0.8)], DEEP_MM, blunt).deepestMm).toBeGreaterThan(0.25);
   });
 
   it('carves equal letters alike, moved, and as it would each alone', () => {
@@ -75,25 +71,20 @@ describe('computeVCarve', () => {
 
   it('keeps pieces in a cache only for the same surface, cutter and limit', () => {
     const cache = createCarveCache();
-    const depth = (s: typeof surface, key: string, patch: object = {}) => {
-      const made = computeVCarve([ringsOf(rect(10, -2, 20, 2))], { ...cut, ...patch }, tool, s, engine, () => undefined, cache, key);
-      return made.ok ? made.value.deepestMm : NaN;
-    };
+    const depth = (work: typeof surface, surfaceKey: string, maxDepthMm = DEEP_MM) =>
+      carveRings([ringsOf(rect(10, -2, 20, 2))], maxDepthMm, { tool, work, engine, pieces: cache, surfaceKey }).deepestMm;
     const on40 = depth(surface, '40');
     expect(depth(asWork(createCylinder(10, 80, 0, 0)), '10')).toBeGreaterThan(on40 + 0.1);
     expect(depth(surface, '40')).toBe(on40);
-    expect(depth(surface, '40', { maxDepthMm: 1 })).toBe(1);
+    expect(depth(surface, '40', 1)).toBe(1);
   });
 
   it('is the same whether pieces may be moved to the origin or not', async () => {
     const job = carveJob('ABBA');
     const { lettering } = await planJob(job);
     const regions = lettering.artworks[0]!.regions;
-    const run = (homogeneous: 'everywhere' | 'nowhere') => {
-      const made = computeVCarve([regions], cut, tool, { ...surface, homogeneous }, engine, () => undefined);
-      if (!made.ok) throw new Error('no');
-      return made.value;
-    };
+    const run = (homogeneous: 'everywhere' | 'nowhere') =>
+      carveRings([regions], DEEP_MM, { tool, work: { ...surface, homogeneous }, engine });
     const [moved, still] = [run('everywhere'), run('nowhere')];
     expect(moved.deepestMm).toBeCloseTo(still.deepestMm, 6);
     const length = (p: typeof moved) => p.strokes.reduce((sum, s) => sum + computeStrokeLength(s), 0);
@@ -103,7 +94,7 @@ describe('computeVCarve', () => {
   it('takes nothing, a sliver, and a region of one letter on a tiny blank', () => {
     expect(carve([]).strokes).toEqual([]);
     expect(carve([[10, 0, 20, 0.0002, 20, 0.0004]]).strokes).toEqual([]);
-    expect(carve([rect(1, -0.2, 2, 0.2)], {}, tool, asWork(createCylinder(0.5, 5, 0, 0))).deepestMm).toBeGreaterThan(0.2);
+    expect(carve([rect(1, -0.2, 2, 0.2)], DEEP_MM, tool, asWork(createCylinder(0.5, 5, 0, 0))).deepestMm).toBeGreaterThan(0.2);
   });
 });
 

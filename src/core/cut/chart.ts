@@ -1,5 +1,5 @@
 import { computeBox, type Rings } from '../base/rings';
-import { computeLean, type Work } from '../machine/stance';
+import { computeLean, type Ground } from '../machine/stance';
 import type { Profile } from './profile';
 
 /**
@@ -8,8 +8,8 @@ import type { Profile } from './profile';
  * along the normal it is the sheet itself.
  */
 export interface Chart {
-  /** The surface and the tool's stance, seen from the chart. */
-  work: Work;
+  /** The surface and the tool's stance, in the chart's coordinates. */
+  ground: Ground;
   /** Whether it is the sheet itself. */
   plain: boolean;
   toChart(rings: Rings): Rings;
@@ -29,12 +29,12 @@ export interface Chart {
 const STEP_MM = 1e-4;
 /** A lean less than this is none, and a stretch. */
 const NONE = 1e-9;
-/** A flank that stands off the surface by less than this nearly lies on it: its groove has no edge worth the name, radians. */
+/** A flank that stands off the surface by less than this all but lies on it, and its groove has no clear edge, radians. */
 const MIN_STAND_RAD = (5 * Math.PI) / 180;
-/** Least of cos²λ − sin²λ·tan²β that is reckoned with; with the flank standing so far off it is always more. */
+/** Least value of cos²λ − sin²λ·tan²β that is used; a flank that stands off by `MIN_STAND_RAD` always has more. */
 const MIN_OPENING = 0.02;
-/** Places along an outline at which that is looked at. */
-const OPENING_LOOKS = 60;
+/** Number of places along an outline at which the flank's stand is checked. */
+const OPENING_CHECKS = 60;
 
 /**
  * The chart of a piece. For a tool axis leaning by λ from the normal towards unit tangent τ, a V of half-angle β at depth d
@@ -42,26 +42,24 @@ const OPENING_LOOKS = 60;
  * point above the tip. Scaling p by √A makes it a circle whose middle lies r·tan λ·tan β beside that point. Derived here;
  * checked by the swept cone in checks/.
  */
-export function createChart(work: Work, rings: Rings, profile: Profile): Chart {
+export function createChart(ground: Ground, rings: Rings, profile: Profile): Chart {
   const box = computeBox(rings.xy);
   const cx = (box.minX + box.maxX) / 2,
     cy = (box.minY + box.maxY) / 2;
   const n = new Float64Array(6),
     a = new Float64Array(6);
-  work.frameInto(cx, cy, n);
-  work.poseInto(cx, cy, a);
+  ground.frameInto(cx, cy, n);
+  ground.poseInto(cx, cy, a);
   const cos = n[3]! * a[3]! + n[4]! * a[4]! + n[5]! * a[5]!;
   const side = [0, 1, 2].map((k) => a[3 + k]! - cos * n[3 + k]!);
   const sin = Math.hypot(...side);
-  const curvature = new Float64Array(2);
-  work.curvatureInto(cx, cy, curvature);
-  if (work.isometric && sin < NONE) return createPlain(work);
+  if (ground.isometric && sin < NONE) return createPlain(ground);
 
   const p = new Float64Array(3),
     q = new Float64Array(3);
   const along = (dx: number, dy: number): number[] => {
-    work.pointInto(cx + dx, cy + dy, p);
-    work.pointInto(cx - dx, cy - dy, q);
+    ground.pointInto(cx + dx, cy + dy, p);
+    ground.pointInto(cx - dx, cy - dy, q);
     return [0, 1, 2].map((k) => (p[k]! - q[k]!) / (2 * STEP_MM));
   };
   const px = along(STEP_MM, 0),
@@ -71,7 +69,7 @@ export function createChart(work: Work, rings: Rings, profile: Profile): Chart {
   const e2 = cross(normal, e1);
   const tanBeta = profile.cotBeta > 0 ? 1 / profile.cotBeta : 0;
   const opening = cos * cos - sin * sin * tanBeta * tanBeta;
-  const tooSteep = !(opensAt(work, cx, cy, tanBeta) && opensAlong(work, rings, tanBeta));
+  const tooSteep = !(opensAt(ground, cx, cy, tanBeta) && opensAlong(ground, rings, tanBeta));
   const root = Math.sqrt(Math.max(MIN_OPENING, opening));
   // Sheet → chart: columns are the pictures of the sheet's unit vectors.
   const m = [root * dot(px, e1), dot(px, e2), root * dot(py, e1), dot(py, e2)] as const;
@@ -86,14 +84,14 @@ export function createChart(work: Work, rings: Rings, profile: Profile): Chart {
     shiftX: tooSteep ? 0 : tan * tanBeta,
     tipRiseMm: tooSteep ? 0 : profile.flatMm * tan,
     root: tooSteep ? 1 : root,
-    work: {
-      ...work,
+    ground: {
       isometric: false,
-      homogeneous: 'nowhere',
-      pointInto: (u, v, out) => work.pointInto(toX(u, v), toY(u, v), out),
-      frameInto: (u, v, out) => work.frameInto(toX(u, v), toY(u, v), out),
-      poseInto: (u, v, out) => work.poseInto(toX(u, v), toY(u, v), out),
-      curvatureInto: (u, v, out) => work.curvatureInto(toX(u, v), toY(u, v), out),
+      flat: ground.flat,
+      alongNormal: ground.alongNormal,
+      pointInto: (u, v, out) => ground.pointInto(toX(u, v), toY(u, v), out),
+      frameInto: (u, v, out) => ground.frameInto(toX(u, v), toY(u, v), out),
+      poseInto: (u, v, out) => ground.poseInto(toX(u, v), toY(u, v), out),
+      curvatureInto: (u, v, out) => ground.curvatureInto(toX(u, v), toY(u, v), out),
     },
     toChart(rings) {
       const xy = new Float64Array(rings.xy.length);
@@ -117,24 +115,24 @@ export function createChart(work: Work, rings: Rings, profile: Profile): Chart {
 }
 
 /** Whether the flank opens away from the surface at a place, so that it cuts there at all. */
-function opensAt(work: Work, x: number, y: number, tanBeta: number): boolean {
-  return computeLean(work, x, y) + Math.atan(tanBeta) < Math.PI / 2 - MIN_STAND_RAD;
+function opensAt(ground: Ground, x: number, y: number, tanBeta: number): boolean {
+  return computeLean(ground, x, y) + Math.atan(tanBeta) < Math.PI / 2 - MIN_STAND_RAD;
 }
 
 /** … and at places all along an outline: on curved stock a letter may lie half in reach and half not. */
-function opensAlong(work: Work, rings: Rings, tanBeta: number): boolean {
-  const step = 2 * Math.max(1, Math.floor(rings.xy.length / 2 / OPENING_LOOKS));
-  for (let i = 0; i < rings.xy.length; i += step) if (!opensAt(work, rings.xy[i]!, rings.xy[i + 1]!, tanBeta)) return false;
+function opensAlong(ground: Ground, rings: Rings, tanBeta: number): boolean {
+  const step = 2 * Math.max(1, Math.floor(rings.xy.length / 2 / OPENING_CHECKS));
+  for (let i = 0; i < rings.xy.length; i += step) if (!opensAt(ground, rings.xy[i]!, rings.xy[i + 1]!, tanBeta)) return false;
   return true;
 }
 
-const createPlain = (work: Work): Chart => ({
+const createPlain = (ground: Ground): Chart => ({
   plain: true,
   tooSteep: false,
   shiftX: 0,
   tipRiseMm: 0,
   root: 1,
-  work,
+  ground,
   toChart: (rings) => rings,
   toSheet: (points) => points,
 });

@@ -2,14 +2,14 @@ import { describe, expect, it } from 'vitest';
 import { asWork, createRandom, getEngines, rect, ringsOf } from '../../../tests/support';
 import { computeMedialAxis } from '../medial/medialAxis';
 import { createOutline, type Outline } from '../medial/outline';
-import { createPlate } from '../surface/plate';
 import { createCylinder } from '../surface/cylinder';
 import { createContactSolver } from './contact';
-import { computeFloor, findGrooveHalfWidths } from './floor';
+import { computeFloor } from './floor';
+import { findGrooveHalfWidths } from './grooveWidth';
 import { keepToAllowed } from './keepToAllowed';
 import { createBallVProfile, createProfile, createVProfile, type Profile } from './profile';
 import { computeTrails } from './trails';
-import { computeTrueAxis, isFlat } from './trueAxis';
+import { computeTrueAxis } from './trueAxis';
 import { STARTER_TOOLS } from '../job/defaults';
 
 const outline = (...parts: number[][]): Outline => {
@@ -133,19 +133,13 @@ describe('computeTrueAxis and computeTrails', () => {
     const surface = asWork(createCylinder(16, 60, 0, Math.PI));
     const profile = createVProfile(90, 0);
     const m = computeMedialAxis(o, (await getEngines()).voronoi, 0.002);
-    const axis = computeTrueAxis(o, m, surface, createContactSolver(o, surface, profile), () => undefined);
+    const axis = computeTrueAxis(o, m, surface, createContactSolver(o, surface, profile));
     const trails = computeTrails(m, axis);
     const points = axis.edgePoints.reduce((sum, p) => sum + p.length / 3 - 1, 0);
     expect(trails.reduce((sum, t) => sum + t.length / 3 - 1, 0)).toBe(points);
     expect(trails.length).toBeLessThan(m.a.length);
     for (const t of trails)
       for (let i = 0; i < t.length; i += 3) expect(t[i + 2]!).toBeLessThan(bruteDepth(o, 8, profile, t[i]!, t[i + 1]!) + 2e-5);
-  });
-  it('knows a flat surface from a curved one', () => {
-    expect(isFlat(asWork(createCylinder(16, 60, 0, 0)))).toBe(false);
-    expect(
-      isFlat(createPlate({ shape: 'rectangle', lengthMm: 60, widthMm: 20, thicknessMm: 3, inclineRad: 0.3, inclineTowards: 'y' })),
-    ).toBe(true);
   });
 });
 

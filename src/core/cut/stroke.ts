@@ -1,13 +1,19 @@
-/**
- * One run of the cutter with the spindle in the work: x, y on the sheet and depth below the surface, mm, three numbers
- * a point. Between two points all three change linearly.
+/*
+ * A stroke is one run of the cutter with the spindle in the work: x, y on the sheet and depth below the surface, mm, three
+ * numbers a point. Between two points all three change linearly.
  */
-export interface Stroke {
-  points: Float64Array;
-}
 
-/** Shorter than this a stroke is a plunge, mm. */
+/** A part of a stroke that never gets deeper than this is left out, mm. */
 const MIN_STROKE_DEPTH_MM = 0.001;
+
+/** Share of the way from depth `fromMm` to depth `toMm` at which it is `depthMm`; the two differ. */
+export const findDepthShare = (fromMm: number, toMm: number, depthMm: number): number => (depthMm - fromMm) / (toMm - fromMm);
+
+/** Adds to `out` the place between the point before `i` and the one at `i` (an index into the triples) where the depth is `depthMm`. */
+export function addDepthCrossing(points: Float64Array, i: number, depthMm: number, out: number[]): void {
+  const t = findDepthShare(points[i - 1]!, points[i + 2]!, depthMm);
+  out.push(points[i - 3]! + t * (points[i]! - points[i - 3]!), points[i - 2]! + t * (points[i + 1]! - points[i - 2]!), depthMm);
+}
 
 /** Length of a stroke on the sheet with its depth, mm. O(n). */
 export function computeStrokeLength(points: ArrayLike<number>): number {
@@ -56,7 +62,7 @@ export function clipToLevel(points: Float64Array, aboveMm: number, levelMm: numb
       finish();
       continue;
     }
-    const at = (d: number) => (d - d0) / (d1 - d0);
+    const at = (d: number) => findDepthShare(d0, d1, d);
     const point = (t: number) => add(x0 + t * (x1 - x0), y0 + t * (y1 - y0), Math.min(levelMm, d0 + t * (d1 - d0)));
     if (inLevel(d0)) point(0);
     else point(Math.max(0, at(aboveMm)));

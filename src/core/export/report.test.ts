@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
 import { carveJob, lineJob, planJob } from '../../../tests/support';
-import { computeEdgeProof } from '../proof/edge';
 import { PATH_CHORD_MM, toPathLines, toReport } from './report';
 
 interface Line {
@@ -15,8 +14,8 @@ interface Line {
 describe('toPathLines', () => {
   it('keeps straight lines between points on the blank (regression: chords ran 50 µm off)', async () => {
     const job = lineJob('H—', { depthMm: 0.2 });
-    const { plan, surface } = await planJob(job);
-    const lines = [...toPathLines(job, plan, surface)].map((l) => JSON.parse(l) as Line);
+    const { plan, setup } = await planJob(job);
+    const lines = [...toPathLines(setup, plan)].map((l) => JSON.parse(l) as Line);
     const R = job.blank.diameterMm / 2;
     const cuts = lines.filter((l) => l.kind === 'cut');
     expect(cuts.length).toBeGreaterThan(2);
@@ -33,8 +32,8 @@ describe('toPathLines', () => {
 
   it('joins up: every path begins where the one before it ended, hops stay outside, axes are unit normals', async () => {
     const job = lineJob('TI');
-    const { plan, surface } = await planJob(job);
-    const lines = [...toPathLines(job, plan, surface)].map((l) => JSON.parse(l) as Line);
+    const { plan, setup } = await planJob(job);
+    const lines = [...toPathLines(setup, plan)].map((l) => JSON.parse(l) as Line);
     lines.slice(1).forEach((l, k) => expect(l.tip[0]).toEqual(lines[k]!.tip.at(-1)));
     for (const { tip, axis, kind, feedMmPerMin } of lines) {
       expect(feedMmPerMin > 0).toBe(kind === 'cut');
@@ -47,14 +46,8 @@ describe('toPathLines', () => {
 describe('toReport', () => {
   it('gives the figures of the plan', async () => {
     const job = carveJob('GULL', { blank: { diameterMm: 42, lengthMm: 60 } });
-    const { lettering, plan, surface } = await planJob(job);
-    const report = toReport(
-      job,
-      lettering,
-      plan,
-      surface,
-      computeEdgeProof(job, lettering, plan, surface, () => undefined),
-    );
+    const { setup, lettering, plan, proof } = await planJob(job);
+    const report = toReport(setup, lettering, plan, proof);
     expect(report.unrolledMm.x).toBe(60);
     expect(report.unrolledMm.y).toBeCloseTo(Math.PI * 42, 9);
     expect(report.letteringMm.turnDeg).toBeCloseTo((report.letteringMm.y * 360) / (Math.PI * 42), 9);
@@ -69,7 +62,7 @@ describe('toReport', () => {
 
   it('is zero, not infinite, without lettering', async () => {
     const job = carveJob('');
-    const { lettering, plan, surface } = await planJob(job);
-    expect(toReport(job, lettering, plan, surface, null).letteringMm).toEqual({ x: 0, y: 0, turnDeg: 0 });
+    const { setup, lettering, plan, proof } = await planJob(job);
+    expect(toReport(setup, lettering, plan, proof).letteringMm).toEqual({ x: 0, y: 0, turnDeg: 0 });
   });
 });

@@ -1,12 +1,13 @@
 import { isEmptyBox, joinBoxes, type Box } from '../base/rings';
 import type { Finding } from '../findings/finding';
-import type { Job } from '../job/schema';
 import type { Lettering } from '../pipeline/lettering';
 import type { CutSummary, Plan } from '../pipeline/plan';
 import { isFeedMove, poseAt } from '../lay/laidPaths';
-import { createWork, type Work } from '../machine/stance';
-import type { EdgeProof } from '../proof/edge';
-import { toTurnDeg, type Surface } from '../surface/surface';
+import type { Work } from '../machine/stance';
+import type { Setup } from '../pipeline/setup';
+import type { EdgeProof, EdgeUnproved } from '../proof/edge';
+import type { Proof } from '../proof/proof';
+import { toTurnDeg } from '../surface/surface';
 
 /** The figures of a planned job, as `report.json` holds them. Lengths mm, turns degrees, times s. */
 export interface Report {
@@ -17,8 +18,10 @@ export interface Report {
   timeS: number;
   blocks: number;
   readBack: { maxTipUm: number; maxAxisUm: number; maxTimeRatio: number };
-  /** The edge that is cut against the outline, µm; null where nothing is V-carved. */
+  /** The edge that is cut against the outline, µm; null where no cut has one. */
   edge: Pick<EdgeProof, 'maxOutsideUm' | 'uncut95Um' | 'maxUncutUm'> | null;
+  /** Cuts whose edge was not measured, and why. */
+  edgeUnproved: EdgeUnproved[];
   findings: Finding[];
 }
 
@@ -29,8 +32,9 @@ export const getLetteringBox = (lettering: Lettering): Box =>
     .filter((b) => !isEmptyBox(b))
     .reduce(joinBoxes, { minX: Infinity, minY: Infinity, maxX: -Infinity, maxY: -Infinity });
 
-/** Gathers the report of a plan. */
-export function toReport(job: Job, lettering: Lettering, plan: Plan, surface: Surface, edge: EdgeProof | null): Report {
+/** Gathers the report of a plan and its proof. */
+export function toReport({ job, surface }: Setup, lettering: Lettering, plan: Plan, proof: Proof): Report {
+  const { edge, readBack } = proof;
   const box = getLetteringBox(lettering);
   const x = isEmptyBox(box) ? 0 : box.maxX - box.minX;
   const y = isEmptyBox(box) ? 0 : box.maxY - box.minY;
@@ -41,9 +45,10 @@ export function toReport(job: Job, lettering: Lettering, plan: Plan, surface: Su
     cuts: plan.cuts,
     timeS: plan.timeS,
     blocks: plan.moves.count,
-    readBack: { maxTipUm: plan.readBack.maxTipUm, maxAxisUm: plan.readBack.maxAxisUm, maxTimeRatio: plan.readBack.maxTimeRatio },
+    readBack: { maxTipUm: readBack.maxTipUm, maxAxisUm: readBack.maxAxisUm, maxTimeRatio: readBack.maxTimeRatio },
     edge: edge && { maxOutsideUm: edge.maxOutsideUm, uncut95Um: edge.uncut95Um, maxUncutUm: edge.maxUncutUm },
-    findings: plan.findings,
+    edgeUnproved: proof.unproved,
+    findings: [...plan.findings, ...proof.findings],
   };
 }
 
@@ -57,16 +62,14 @@ const MAX_SPLITS = 14;
  * up to the first point in the work). A move is straight on the sheet and bent on the blank: points are put in until
  * straight lines between them keep within `PATH_CHORD_MM`.
  */
-export function* toPathLines(job: Job, plan: Plan, surface: Surface): Generator<string> {
+export function* toPathLines({ work, runs }: Setup, plan: Pick<Plan, 'laid'>): Generator<string> {
   const { laid } = plan;
-  const work = createWork(surface, job.machine, job.blank);
-  const enabled = job.cuts.filter((c) => c.enabled);
   const isCutting = (i: number) => isFeedMove(laid.kind[i]!);
   let i = 0;
   while (i < laid.count) {
     const cutting = isCutting(i);
     const level = laid.level[i]!;
-    const cut = laid.cut[i]!;
+    const run = laid.run[i]!;
     const tip: number[][] = [];
     const axis: number[][] = [];
     const add = (k: number) => {
@@ -74,11 +77,11 @@ export function* toPathLines(job: Job, plan: Plan, surface: Surface): Generator<
       axis.push([...laid.axis.subarray(3 * k, 3 * k + 3)]);
     };
     if (i > 0) add(i - 1);
-    for (; i < laid.count && isCutting(i) === cutting && laid.level[i] === level && laid.cut[i] === cut; i++) {
+    for (; i < laid.count && isCutting(i) === cutting && laid.level[i] === level && laid.run[i] === run; i++) {
       if (i > 0) addBend(work, laid.sheet, i, tip, axis);
       add(i);
     }
-    const { id, feedMmPerMin, plungeMmPerMin } = enabled[cut]!;
+    const { id, feedMmPerMin, plungeMmPerMin } = runs[run]!.cut;
     yield JSON.stringify(
       cutting
         ? { cut: id, level, kind: 'cut', tip, axis, feedMmPerMin, plungeMmPerMin }

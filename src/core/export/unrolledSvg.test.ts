@@ -6,8 +6,8 @@ import { toUnrolledSvg } from './unrolledSvg';
 describe('toUnrolledSvg', () => {
   it('is in true size, in millimetres, with lettering and each level as layers', async () => {
     const job = carveJob('AB & <C>', { blank: { diameterMm: 42, lengthMm: 60 }, carve: { levels: { by: 'count', count: 2 } } });
-    const { lettering, plan, surface } = await planJob(job);
-    const svg = await parse(toUnrolledSvg(job, lettering, plan, surface));
+    const { setup, lettering, plan } = await planJob(job);
+    const svg = await parse(toUnrolledSvg(setup, lettering, plan));
     expect(svg.attributes.width).toBe('60mm');
     expect(svg.attributes.height).toBe('131.9469mm');
     expect(svg.attributes.viewBox!.split(' ').slice(2)).toEqual(['60', '131.9469']);

@@ -1,34 +1,26 @@
-import { getRing } from '../base/rings';
-import type { Job } from '../job/schema';
+import type { Rings } from '../base/rings';
+import { roundTo } from '../base/round';
+import { ringsToPathData } from '../base/svgPath';
 import { isFeedMove } from '../lay/laidPaths';
 import type { Lettering } from '../pipeline/lettering';
 import type { Plan } from '../pipeline/plan';
-import type { Surface } from '../surface/surface';
+import type { Setup } from '../pipeline/setup';
 
 const escapeXml = (text: string): string => text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!);
-const f = (v: number): string => String(Math.round(v * 1e4) / 1e4);
+/** Decimals of lengths, mm: 0.1 µm. */
+const DECIMALS = 4;
+const f = (v: number): string => String(roundTo(v, DECIMALS));
 
-/** SVG path data of packed rings or chains with y turned down, as SVG has it. O(n). */
-export function toPathData(rings: { xy: Float64Array; starts: Uint32Array }, closed: boolean): string {
-  let out = '';
-  for (let k = 0; k + 1 < rings.starts.length; k++) {
-    const ring = getRing(rings, k);
-    for (let i = 0; i < ring.length; i += 2) out += `${i === 0 ? 'M' : 'L'}${f(ring[i]!)} ${f(-ring[i + 1]!)}`;
-    if (closed) out += 'Z';
-  }
-  return out;
-}
+const toPathData = (rings: Rings, closed: boolean): string => ringsToPathData(rings, { closed, decimals: DECIMALS, yDown: true });
 
 /**
  * The unrolled view in true size, with the passes of a plan if there is one: millimetre units, one group for the sheet, one for
- * the lettering, one for each level of
- * each cut (`data-depth-mm`). Sheet y points up, so it is turned for SVG.
+ * the lettering, one for each level of each cut (`data-depth-mm`). Sheet y points up, so it is turned for SVG.
  */
-export function toUnrolledSvg(job: Job, lettering: Lettering, plan: Pick<Plan, 'laid' | 'cuts'> | null, surface: Surface): string {
+export function toUnrolledSvg({ job, surface, runs }: Setup, lettering: Lettering, plan: Pick<Plan, 'laid' | 'cuts'> | null): string {
   const { domain, outline } = surface;
   const width = domain.maxX - domain.minX;
   const height = domain.maxY - domain.minY;
-  const enabled = job.cuts.filter((c) => c.enabled);
   const parts = [
     `<svg xmlns="http://www.w3.org/2000/svg" width="${f(width)}mm" height="${f(height)}mm" viewBox="${f(domain.minX)} ${f(-domain.maxY)} ${f(width)} ${f(height)}">`,
     `<title>${escapeXml(job.name)}</title>`,
@@ -61,9 +53,9 @@ export function toUnrolledSvg(job: Job, lettering: Lettering, plan: Pick<Plan, '
   for (let i = 0; i < count; i++) {
     const { laid } = plan!;
     if (!isFeedMove(laid.kind[i]!)) continue;
-    const cut = laid.cut[i]!;
+    const { id, index } = runs[laid.run[i]!]!;
     const level = laid.level[i]!;
-    const key = `id="pass-${enabled[cut]!.id}-${level + 1}" data-cut="${enabled[cut]!.id}" data-level="${level + 1}" data-depth-mm="${f(plan!.cuts[cut]!.levelsMm[level]!)}"`;
+    const key = `id="pass-${id}-${level + 1}" data-cut="${id}" data-level="${level + 1}" data-depth-mm="${f(plan!.cuts[index]!.levelsMm[level]!)}"`;
     if (key !== open) {
       close();
       open = key;

@@ -1,21 +1,23 @@
-import { createProfile } from '../cut/profile';
-import type { Blank, Cut, Job, Tool } from '../job/schema';
+import type { Machine, Motion } from '../job/schema';
 import { isFeedMove, type LaidPaths } from '../lay/laidPaths';
 import type { AxisMoves } from '../machine/axisMoves';
-import type { Kinematics } from '../machine/kinematics';
-import { computeLean, type Work } from '../machine/stance';
-import type { EdgeProof } from '../proof/edge';
-import type { ReadBack } from '../proof/readBack';
-import { toTurnDeg, type Surface } from '../surface/surface';
-import { makeFinding, type Finding } from './finding';
+import { computeLean } from '../machine/stance';
+import type { Run, Setup } from '../pipeline/setup';
+import { makeFinding, type Finding, type Where } from './finding';
 
-/** A depth that leaves less than this share of the wall is worth a word. */
+/** A depth that takes more than this share of the wall is reported. */
 const THIN_WALL_SHARE = 0.5;
-/** The tip may leave the plan by this, or by the program's last digit if that is more, µm. */
-export const TIP_TOLERANCE_UM = 1;
+/** A lean less than this is not reported, radians. */
+const MIN_LEAN_RAD = 2e-4;
+/** A surface that is less hollow than this is none, 1/mm. */
+const HOLLOW_PER_MM = 1e-9;
+/** A radius that is needed is shown up to this, mm: a cone's rim that would have to reach below its tip needs an infinite one. */
+const MAX_SHOWN_MM = 1e6;
+
+const placeOf = ({ id, name }: Run): Where => ({ station: 'cuts', id, name });
 
 /** Findings on the heights the tool moves at. */
-export function findMotionFaults(job: Job): Finding[] {
+export function findMotionFaults(job: { motion: Motion }): Finding[] {
   const { parkHeightMm: park, hopHeightMm: hop, approachGapMm: gap } = job.motion;
   const where = { station: 'cuts' as const };
   const out: Finding[] = [];
@@ -28,142 +30,128 @@ export function findMotionFaults(job: Job): Finding[] {
   return out;
 }
 
-/** What lies under the lettering, by name. */
-function getWallName(blank: Blank): string {
-  if (blank.kind === 'plate' || blank.kind === 'arched') return 'thickness';
-  if (blank.kind === 'free') return 'wall';
-  return blank.boreMm > 0 ? 'wall' : 'radius';
-}
-
-/** Findings on a cut's depth against its cutter. */
-export function findCutterFaults(cut: Cut, tool: Tool, depthMm: number): Finding[] {
-  const where = { station: 'cuts' as const, id: cut.id, name: cut.name };
+/** Findings on a run's depth against its cutter. */
+export function findCutterFaults(run: Run, depthMm: number): Finding[] {
   const out: Finding[] = [];
-  const { name } = cut;
-  if (depthMm > tool.fluteLengthMm)
-    out.push(makeFinding('flute-too-short', where, { name, depthMm, fluteMm: tool.fluteLengthMm, tool: tool.name }));
-  if (tool.kind !== 'flat') {
-    const reach = (tool.diameterMm - tool.tipMm) / 2 / Math.tan((tool.includedDeg * Math.PI) / 360);
-    if (depthMm > reach) out.push(makeFinding('cutter-too-narrow', where, { name, depthMm, tool: tool.name, reachMm: reach }));
-  } else if (cut.kind === 'v-carve') out.push(makeFinding('wrong-cutter', where, { name, tool: tool.name }));
+  const { name, tool, profile } = run;
+  if (depthMm > tool.fluteLengthMm) {
+    out.push(makeFinding('flute-too-short', placeOf(run), { name, depthMm, fluteMm: tool.fluteLengthMm, tool: tool.name }));
+  }
+  // The height at which a cone is as wide as the cutter; an end mill has none.
+  const reachMm = profile.heightAt(tool.diameterMm / 2);
+  if (profile.cotBeta > 0 && depthMm > reachMm) {
+    out.push(makeFinding('cutter-too-narrow', placeOf(run), { name, depthMm, tool: tool.name, reachMm }));
+  }
   return out;
 }
-
-/** A lean less than this is not worth a word, radians. */
-const MIN_LEAN_RAD = 2e-4;
 
 /**
- * Findings on a cut's strokes against the blank under them: what is left below, how the tool stands, and whether it fits into
+ * Findings on a run's strokes against the blank under them: what is left below, how the tool stands, and whether it fits into
  * hollows. O(points of the strokes).
  */
-export function findStrokeFaults(
-  blank: Blank,
-  cut: Cut,
-  tool: Tool,
-  strokes: readonly Float64Array[],
-  tooSteep: number,
-  work: Work,
-  tilts: boolean,
-): Finding[] {
-  const where = { station: 'cuts' as const, id: cut.id, name: cut.name };
-  const out: Finding[] = [];
-  const { name } = cut;
-  const what = getWallName(blank);
-  const profile = createProfile(tool);
-  const cutterMm = tool.diameterMm / 2;
-  const coneMm = tool.kind === 'flat' ? 0 : profile.heightAt(cutterMm);
-  const leans = work.poseInto !== work.frameInto;
-  const k = new Float64Array(2);
-  let leastLeft = Infinity,
-    wallThere = 0,
-    depthThere = 0,
-    thin = 0,
-    lean = 0;
-  let hollow: { radiusMm: number; needsMm: number; depthMm: number; short: number } | null = null;
+export function findStrokeFaults({ work }: Setup, run: Run, strokes: readonly Float64Array[]): Finding[] {
+  const { name, tool } = run;
+  const wall = createWallCheck();
+  const hollow = createHollowCheck(run);
+  const curvature = new Float64Array(2);
+  const checksHollows = run.profile.cotBeta > 0 && !work.flat;
+  let lean = 0;
   for (const s of strokes) {
     for (let i = 0; i < s.length; i += 3) {
-      const [x, y, depth] = [s[i]!, s[i + 1]!, s[i + 2]!];
-      const wall = work.wallAt(x, y);
-      if (depth > THIN_WALL_SHARE * wall) thin++;
-      if (wall - depth < leastLeft) [leastLeft, wallThere, depthThere] = [wall - depth, wall, depth];
-      if (leans) lean = Math.max(lean, computeLean(work, x, y));
-      if (tool.kind === 'flat' || work.flat) continue;
-      work.curvatureInto(x, y, k);
-      if (!(k[1]! < -1e-9)) continue;
-      // The rim of the cone under a hollow that rises by ρ − √(ρ² − r²) towards it; narrower hollows do not let it in at all.
-      const radius = -1 / k[1]!;
-      const room = coneMm - depth;
-      const needs = room > 0 ? (cutterMm * cutterMm + room * room) / (2 * room) : Infinity;
-      const needed = room >= cutterMm ? cutterMm : needs;
-      if (radius < needed && (!hollow || needed / radius > hollow.short))
-        hollow = { radiusMm: radius, needsMm: Math.min(needed, 1e6), depthMm: depth, short: needed / radius };
+      const x = s[i]!,
+        y = s[i + 1]!,
+        depth = s[i + 2]!;
+      wall.add(work.wallAt(x, y), depth);
+      if (!work.alongNormal) lean = Math.max(lean, computeLean(work, x, y));
+      if (!checksHollows) continue;
+      work.curvatureInto(x, y, curvature);
+      if (curvature[1]! < -HOLLOW_PER_MM) hollow.add(-1 / curvature[1]!, depth);
     }
   }
-  if (leastLeft <= 0) out.push(makeFinding('breaks-through', where, { name, depthMm: depthThere, wallMm: wallThere, what }));
-  else if (thin > 0) out.push(makeFinding('wall-thin', where, { name, depthMm: depthThere, leftMm: leastLeft, what }));
-  if (lean > MIN_LEAN_RAD) out.push(makeFinding('tool-leans', where, { name, deg: (lean * 180) / Math.PI, tilts }));
-  if (tooSteep > 0) out.push(makeFinding('leans-too-far', where, { name, pieces: tooSteep }));
-  if (hollow) out.push(makeFinding('cutter-too-big', where, { name, tool: tool.name, ...hollow }));
+  const where = placeOf(run);
+  const out: Finding[] = [];
+  const what = work.wallName;
+  if (wall.leastLeft <= 0) out.push(makeFinding('breaks-through', where, { name, depthMm: wall.depthMm, wallMm: wall.wallMm, what }));
+  else if (wall.thin) out.push(makeFinding('wall-thin', where, { name, depthMm: wall.depthMm, leftMm: wall.leastLeft, what }));
+  if (lean > MIN_LEAN_RAD) {
+    out.push(makeFinding('tool-leans', where, { name, deg: (lean * 180) / Math.PI, tilts: work.stance.tiltRad !== null }));
+  }
+  if (hollow.worst) out.push(makeFinding('cutter-too-big', where, { name, tool: tool.name, ...hollow.worst }));
   return out;
 }
 
-/** Findings on speeds: the rotary's, the feed's, the spindle's. O(blocks). */
-export function findSpeedFaults(job: Job, cuts: readonly Cut[], laid: LaidPaths, moves: AxisMoves, kinematics: Kinematics): Finding[] {
-  const out: Finding[] = [];
-  const n = kinematics.letters.length;
-  const { turnIndex } = kinematics;
+/** Keeps the place where least of the wall is left. */
+function createWallCheck() {
+  return {
+    leastLeft: Infinity,
+    wallMm: 0,
+    depthMm: 0,
+    thin: false,
+    add(wallMm: number, depthMm: number): void {
+      if (depthMm > THIN_WALL_SHARE * wallMm) this.thin = true;
+      if (wallMm - depthMm >= this.leastLeft) return;
+      this.leastLeft = wallMm - depthMm;
+      this.wallMm = wallMm;
+      this.depthMm = depthMm;
+    },
+  };
+}
+
+/** Keeps the hollow that the cutter fits into worst. */
+function createHollowCheck({ tool, profile }: Run) {
+  const cutterMm = tool.diameterMm / 2;
+  const coneMm = profile.heightAt(cutterMm);
+  return {
+    worst: null as { radiusMm: number; needsMm: number; depthMm: number } | null,
+    share: 1,
+    /** The rim of the cone under a hollow of radius ρ that rises by ρ − √(ρ² − r²) towards it; narrower hollows do not let it in at all. */
+    add(radiusMm: number, depthMm: number): void {
+      const room = coneMm - depthMm;
+      const needs = room > 0 ? (cutterMm * cutterMm + room * room) / (2 * room) : Infinity;
+      const needed = room >= cutterMm ? cutterMm : needs;
+      if (needed / radiusMm <= this.share) return;
+      this.share = needed / radiusMm;
+      this.worst = { radiusMm, needsMm: Math.min(needed, MAX_SHOWN_MM), depthMm };
+    },
+  };
+}
+
+/** Findings on speeds: the turning axes', the feed's, the spindle's. O(blocks). */
+export function findSpeedFaults({ job, kinematics, runs }: Setup, laid: LaidPaths, moves: AxisMoves): Finding[] {
+  const { axes } = kinematics;
   const { machine } = job;
-  const worst = new Float64Array(cuts.length);
-  if (turnIndex >= 0) {
-    for (let i = 1; i < moves.count; i++) {
-      const move = moves.move[i]!;
-      if (!isFeedMove(laid.kind[move]!) || !(moves.feedTimeMin[i]! > 0)) continue;
-      const turn = Math.abs(moves.values[n * i + turnIndex]! - moves.values[n * (i - 1) + turnIndex]!);
-      const c = laid.cut[move]!;
-      worst[c] = Math.max(worst[c]!, turn / moves.feedTimeMin[i]!);
+  const n = axes.length;
+  const rotary = axes.flatMap((a, k) => (a.kind === 'rotary' ? [k] : []));
+  // Fastest turn that each run asks of each axis, in degrees/min.
+  const fastest = new Float64Array(runs.length * n);
+  for (let i = 1; i < moves.count; i++) {
+    const move = moves.move[i]!;
+    if (!isFeedMove(laid.kind[move]!) || !(moves.feedTimeMin[i]! > 0)) continue;
+    for (const k of rotary) {
+      const rate = Math.abs(moves.values[n * i + k]! - moves.values[n * (i - 1) + k]!) / moves.feedTimeMin[i]!;
+      const at = n * laid.run[move]! + k;
+      if (rate > fastest[at]!) fastest[at] = rate;
     }
   }
-  cuts.forEach((cut, c) => {
-    const where = { station: 'cuts' as const, id: cut.id, name: cut.name };
-    const { name, feedMmPerMin: feed, spindleRpm: rpm } = cut;
-    const limit = machine.maxTurnDegPerMin;
-    if (worst[c]! > limit * (1 + 1e-9)) {
-      out.push(makeFinding('turns-too-fast', where, { name, degPerMin: worst[c]!, limit, feed: Math.floor((feed * limit) / worst[c]!) }));
+  return runs.flatMap((run) => {
+    const where = placeOf(run);
+    const { name } = run;
+    const { feedMmPerMin: feed, spindleRpm: rpm } = run.cut;
+    const out: Finding[] = [];
+    for (const k of rotary) {
+      const { letter, maxPerMin: limit } = axes[k]!;
+      const degPerMin = fastest[n * run.index + k]!;
+      if (degPerMin <= limit * (1 + 1e-9)) continue;
+      out.push(makeFinding('turns-too-fast', where, { name, letter, degPerMin, limit, feed: Math.floor((feed * limit) / degPerMin) }));
     }
     if (feed > machine.maxFeedMmPerMin) out.push(makeFinding('feed-too-fast', where, { name, feed, limit: machine.maxFeedMmPerMin }));
     if (rpm > machine.maxSpindleRpm) out.push(makeFinding('spindle-too-fast', where, { name, rpm, limit: machine.maxSpindleRpm }));
+    return out;
   });
-  return out;
 }
 
-/** More than this outside the lettering is no rounding: it would be seen, µm. */
-const OUTSIDE_LIMIT_UM = 10;
-/** More than this left inside is more than a blunt tip leaves in the corners of letters, µm. */
-const LEFT_LIMIT_UM = 100;
-
-/** Findings from the proof of the edge: what is cut against what was drawn. */
-export function findEdgeFaults(edge: EdgeProof | null, surface: Pick<Surface, 'mmPerRad'>): Finding[] {
-  if (!edge) return [];
-  const at = ([x, y]: [number, number]) => ({ station: 'cuts' as const, xMm: x, turnDeg: toTurnDeg(surface, y) });
-  const out: Finding[] = [];
-  if (!(edge.maxOutsideUm <= OUTSIDE_LIMIT_UM)) out.push(makeFinding('edge-outside', at(edge.outsideAt), { um: edge.maxOutsideUm }));
-  if (!(edge.maxUncutUm <= LEFT_LIMIT_UM)) out.push(makeFinding('edge-left', at(edge.uncutAt), { um: edge.maxUncutUm }));
-  return out;
-}
-
-/** Findings from reading the program back. */
-export function findReadBackFaults(job: Job, back: ReadBack, radiusMm: number): Finding[] {
-  const out: Finding[] = [];
-  const { machine } = job;
-  const digitUm = 1000 * (10 ** -machine.lengthDigits + ((radiusMm * Math.PI) / 180) * 10 ** -machine.angleDigits);
-  const limitUm = Math.max(TIP_TOLERANCE_UM, digitUm) + 1000 * machine.chordToleranceMm;
-  if (!(back.maxTipUm <= limitUm)) {
-    out.push(makeFinding('deviation', { station: 'program', line: back.worstLine + 1 }, { um: back.maxTipUm, limitUm }));
-  }
-  if (back.mirrored) out.push(makeFinding('mirrored-program', { station: 'blank' }, {}));
-  for (const fault of back.faults.slice(0, 3)) {
-    out.push(makeFinding('program-fault', { station: 'program', line: fault.line + 1 }, { what: `line ${fault.line + 1}, ${fault.text}` }));
-  }
-  if (back.rapidInWorkLine >= 0) out.push(makeFinding('rapid-in-work', { station: 'cuts', line: back.rapidInWorkLine + 1 }, {}));
-  return out;
+/** Findings on changing cutters. @param runs Those that cut something. */
+export function findToolChangeFaults(machine: Machine, runs: readonly Run[]): Finding[] {
+  const numbers = new Set(runs.map((r) => r.tool.number));
+  return !machine.toolChanger && numbers.size > 1 ? [makeFinding('tool-by-hand', { station: 'cuts' }, { count: numbers.size })] : [];
 }

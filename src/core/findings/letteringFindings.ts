@@ -120,7 +120,7 @@ function findStretchFaults(job: Job, surface: Surface, art: InscriptionArtwork, 
     const broken = art.letters.filter((l) => l.box.minX < xMm - EDGE_SLACK_MM && l.box.maxX > xMm + EDGE_SLACK_MM);
     if (broken.length) out.push(makeFinding('over-edge', { ...at, station: 'lay', xMm }, { name, letters: names(broken), xMm }));
   }
-  if (surface.kind === 'cone' || surface.kind === 'turned') {
+  if (surface.periodMm !== null) {
     const round = art.letters.filter(
       (l) =>
         (l.box.maxY - l.box.minY) / surface.mmPerRad > POLE_TURN_RAD &&

@@ -1,3 +1,4 @@
+import { wrapToTurn } from '../base/angle';
 import { err, ok, type Result } from '../base/result';
 import type { MeridianNode } from '../surface/meridian';
 import { MAX_PROFILE_NODES } from '../job/blankSchema';
@@ -96,7 +97,7 @@ function findArc(xy: readonly number[], from: number, to: number): { end: number
   const angle = (i: number): number => Math.atan2(xy[2 * i + 1]! - cy, xy[2 * i]! - cx);
   const turned = (i: number): number => {
     const d = angle(i + 1) - angle(i);
-    return d - 2 * Math.PI * Math.round(d / (2 * Math.PI));
+    return wrapToTurn(d);
   };
   const step = turned(from);
   let sweep = 0,
@@ -140,7 +141,7 @@ function fitNodes(xy: readonly number[]): MeridianNode[] {
   const turn = (i: number): number => {
     const a = Math.atan2(xy[2 * i + 1]! - xy[2 * i - 1]!, xy[2 * i]! - xy[2 * i - 2]!),
       b = Math.atan2(xy[2 * i + 3]! - xy[2 * i + 1]!, xy[2 * i + 2]! - xy[2 * i]!);
-    return Math.abs(((((b - a + Math.PI) % (2 * Math.PI)) + 2 * Math.PI) % (2 * Math.PI)) - Math.PI);
+    return Math.abs(wrapToTurn(b - a));
   };
   const corners = [0];
   for (let i = 1; i + 1 < n; i++) if (turn(i) > (CORNER_DEG * Math.PI) / 180) corners.push(i);

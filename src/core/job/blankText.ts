@@ -1,3 +1,4 @@
+import { roundTo } from '../base/round';
 import { createMeridian } from '../surface/meridian';
 import type { Blank, BlankOf } from './blankSchema';
 
@@ -36,7 +37,7 @@ export function describeBlank(blank: Blank, length: (mm: number) => string, unit
       return `cone Ø ${length(blank.datumDiameterMm)} to ${length(blank.farDiameterMm)} × ${length(blank.lengthMm)} ${unit}`;
     case 'turned': {
       const { diameterMm, lengthMm } = getTurnedSizes(blank.profile);
-      return `turned, Ø to ${length(Math.round(diameterMm * 100) / 100)} × ${length(lengthMm)} ${unit}`;
+      return `turned, Ø to ${length(roundTo(diameterMm, 2))} × ${length(lengthMm)} ${unit}`;
     }
     case 'plate': {
       const slope = blank.inclineDeg === 0 ? '' : `, inclined ${blank.inclineDeg}°`;

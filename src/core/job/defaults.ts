@@ -1,18 +1,8 @@
-import type {
-  ArtworkInscription,
-  CentreLineCut,
-  Face,
-  Job,
-  Machine,
-  Motion,
-  OnGuide,
-  SeriesInscription,
-  TextInscription,
-  Tool,
-  VCarveCut,
-} from './schema';
+import { roundTo } from '../base/round';
+import type { ArtworkInscription, Face, Job, Machine, Motion, OnGuide, SeriesInscription, TextInscription, Tool } from './schema';
 import type { Blank, BlankKind, BlankOf } from './blankSchema';
 import { getTurnedSizes } from './blankText';
+import type { Head } from '../machine/layouts/edit';
 import { createProfileNodes } from '../surface/meridian';
 import { createLay, createVariables, JOB_VERSION } from './schema';
 
@@ -20,21 +10,28 @@ import { createLay, createVariables, JOB_VERSION } from './schema';
 export const DEFAULT_MACHINE: Machine = {
   id: 'bench-rotary',
   name: 'Bench mill, rotary along X',
-  rotaryLetter: 'A',
-  wrappedAxis: 'Y',
-  sense: 1,
+  layout: { kind: 'rotary', wrappedAxis: 'Y', rotary: { letter: 'A', sense: 1, maxDegPerMin: 7200, accelerationDegPerS2: 1500 } },
+  dialect: 'rs274',
   feedMode: 'G93',
   lengthDigits: 4,
   angleDigits: 4,
   maxFeedMmPerMin: 3000,
   rapidMmPerMin: 5000,
-  maxTurnDegPerMin: 7200,
   accelerationMmPerS2: 400,
-  turnAccelerationDegPerS2: 1500,
   maxSpindleRpm: 24000,
   chordToleranceMm: 0.001,
   toolChanger: false,
-  tilt: null,
+};
+
+/** A head whose control keeps the tip in place. */
+export const DEFAULT_HEAD: Head = {
+  letter: 'B',
+  sense: 1,
+  minDeg: -95,
+  maxDeg: 95,
+  pivotMm: 0,
+  maxDegPerMin: 3600,
+  accelerationDegPerS2: 900,
 };
 
 /** A mill with a rotary along X and a head that tilts about Y, whose control keeps the tip in place. */
@@ -43,7 +40,11 @@ export const TILTING_MACHINE: Machine = {
   id: 'tilting-head',
   name: 'Mill, rotary along X, tilting head',
   toolChanger: true,
-  tilt: { letter: 'B', sense: 1, minDeg: -95, maxDeg: 95, pivotMm: 0, maxDegPerMin: 3600, accelerationDegPerS2: 900 },
+  layout: {
+    ...DEFAULT_MACHINE.layout,
+    kind: 'rotary-tilting-head',
+    head: DEFAULT_HEAD,
+  },
 };
 
 /** The drawer every shop starts with. */
@@ -168,35 +169,6 @@ export const createOnGuide = (guideId: string): OnGuide => ({
   topGuideId: null,
 });
 
-const cutDefaults = {
-  enabled: true,
-  targets: 'all' as const,
-  levels: { by: 'count' as const, count: 1 },
-  plungeMmPerMin: 150,
-  spindleRpm: 18000,
-  reversible: true,
-};
-
-export const createVCarve = (id: string, toolId: string): VCarveCut => ({
-  kind: 'v-carve',
-  id,
-  name: 'V-carve',
-  toolId,
-  ...cutDefaults,
-  feedMmPerMin: 500,
-  maxDepthMm: 1.5,
-});
-
-export const createCentreLine = (id: string, toolId: string): CentreLineCut => ({
-  kind: 'centre-line',
-  id,
-  name: 'Centre-line',
-  toolId,
-  ...cutDefaults,
-  feedMmPerMin: 400,
-  depthMm: 0.15,
-});
-
 const ROUND = { boreMm: 0, zero: 'axis' as const, seamDeg: 180, clearDatumMm: 0, clearFarMm: 0 };
 
 const blanks: { [K in Exclude<BlankKind, 'free'>]: BlankOf<K> } = {
@@ -254,7 +226,7 @@ function getRoughSizes(blank: Blank): { diameterMm: number; lengthMm: number } {
       return { diameterMm: Math.max(blank.datumDiameterMm, blank.farDiameterMm), lengthMm: blank.lengthMm };
     case 'turned': {
       const sizes = getTurnedSizes(blank.profile);
-      return { diameterMm: Math.round(sizes.diameterMm * 1e4) / 1e4, lengthMm: Math.max(0.5, sizes.lengthMm) };
+      return { diameterMm: roundTo(sizes.diameterMm, 4), lengthMm: Math.max(0.5, sizes.lengthMm) };
     }
     case 'plate':
       return { diameterMm: Math.min(2000, blank.shape === 'disc' ? blank.lengthMm : blank.widthMm), lengthMm: blank.lengthMm };

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { carveJob, planJob } from '../../../tests/support';
 import { migrateJob } from './migrate';
@@ -13,7 +14,24 @@ const old = {
   units: 'mm',
   material: 'brass',
   blank: { kind: 'cylinder', diameterMm: 40, lengthMm: 80, boreMm: 0, zero: 'axis', seamDeg: 180 },
-  machine: carveJob('x').machine,
+  machine: {
+    id: 'bench-rotary',
+    name: 'Bench mill, rotary along X',
+    rotaryLetter: 'A',
+    wrappedAxis: 'Y',
+    sense: 1,
+    feedMode: 'G93',
+    lengthDigits: 4,
+    angleDigits: 4,
+    maxFeedMmPerMin: 3000,
+    rapidMmPerMin: 5000,
+    maxTurnDegPerMin: 7200,
+    accelerationMmPerS2: 400,
+    turnAccelerationDegPerS2: 1500,
+    maxSpindleRpm: 24000,
+    chordToleranceMm: 0.001,
+    toolChanger: false,
+  },
   tools: carveJob('x').tools,
   inscriptions: [
     {
@@ -45,6 +63,24 @@ describe('migrateJob', () => {
     expect(parsed.value.version).toBe(JOB_VERSION);
     expect(parsed.value.inscriptions[0]).toMatchObject({ kind: 'text', text: 'OLD', fit: { to: 'none' }, onGuide: null, hidden: false });
     expect((await planJob(parsed.value)).plan.laid.count).toBeGreaterThan(50);
+  });
+
+  it('gives a machine of version 3 a layout, with what its axes could do', () => {
+    const stored = JSON.parse(readFileSync('tests/fixtures/job-version-3.json', 'utf8')) as { machine: Record<string, unknown> };
+    const parsed = parseJob(stored);
+    if (!parsed.ok) throw new Error(JSON.stringify(parsed.error.problems));
+    expect(stored.machine).toMatchObject({ rotaryLetter: 'A', maxTurnDegPerMin: 7200, tilt: { letter: 'B', maxDeg: 95 } });
+    expect(parsed.value.machine.layout).toEqual({
+      kind: 'rotary-tilting-head',
+      wrappedAxis: 'Y',
+      rotary: { letter: 'A', sense: 1, maxDegPerMin: 7200, accelerationDegPerS2: 1500 },
+      head: { letter: 'B', sense: 1, minDeg: -95, maxDeg: 95, pivotMm: 0, maxDegPerMin: 3600, accelerationDegPerS2: 900 },
+    });
+    const upright = parseJob({ ...stored, machine: { ...stored.machine, tilt: null } });
+    expect(upright.ok && upright.value.machine.layout.kind).toBe('rotary');
+    // What was wrong stays wrong, and is found where it now stands.
+    const odd = parseJob({ ...stored, machine: { ...stored.machine, sense: 2 } });
+    expect(!odd.ok && odd.error.problems.map((p) => p.path)).toContain('$.machine.layout.rotary.sense');
   });
 
   it('does not touch its input, nor a document of this version, nor what is no document', () => {

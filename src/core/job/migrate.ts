@@ -59,6 +59,8 @@ const steps: Record<number, (job: Loose) => Loose> = {
     blank: isObject(job.blank) ? { clearDatumMm: 0, clearFarMm: 0, ...job.blank } : job.blank,
     machine: isObject(job.machine) ? { tilt: null, ...job.machine } : job.machine,
   }),
+  // Version 3 described every machine by the same flat list of axes.
+  3: (job) => ({ ...job, version: 4, machine: migrateMachine(job.machine) }),
 };
 
 /** Takes a document of an older version up to the one this code writes; anything else comes back as it is. */
@@ -66,4 +68,18 @@ export function migrateJob(value: unknown): unknown {
   let job = value;
   while (isObject(job) && typeof job.version === 'number' && steps[job.version]) job = steps[job.version]!(job);
   return job;
+}
+
+/**
+ * Takes a machine of an older form (flat, with a rotary and perhaps a tilting head) to the one with a layout. Anything else comes back
+ * as it is. Machines are stored in jobs and by themselves.
+ */
+export function migrateMachine(value: unknown): unknown {
+  if (!isObject(value) || 'layout' in value) return value;
+  const { rotaryLetter, wrappedAxis, sense, maxTurnDegPerMin, turnAccelerationDegPerS2, tilt, ...rest } = value;
+  const rotary = { letter: rotaryLetter, sense, maxDegPerMin: maxTurnDegPerMin, accelerationDegPerS2: turnAccelerationDegPerS2 };
+  const layout = isObject(tilt)
+    ? { kind: 'rotary-tilting-head', wrappedAxis, rotary, head: tilt }
+    : { kind: 'rotary', wrappedAxis, rotary };
+  return { ...rest, layout, dialect: 'rs274' };
 }

@@ -15,8 +15,8 @@ describe('layPaths', () => {
   const laid = layPaths(
     surface,
     [
-      { cut: 0, level: 0, strokes: [stroke(10, 0), stroke(10, 5)] },
-      { cut: 1, level: 0, strokes: [stroke(30, 5)] },
+      { run: 0, level: 0, strokes: [stroke(10, 0), stroke(10, 5)] },
+      { run: 1, level: 0, strokes: [stroke(30, 5)] },
     ],
     motions,
     heights,
@@ -26,7 +26,7 @@ describe('layPaths', () => {
   it('starts and ends at the park height, and parks between cuts', () => {
     expect(depth(0)).toBe(-25);
     expect(depth(laid.count - 1)).toBe(-25);
-    const change = Array.from(laid.cut).findIndex((c) => c === 1);
+    const change = Array.from(laid.run).findIndex((c) => c === 1);
     expect(laid.kind[change - 1]).toBe(MOVE.park);
     expect(depth(change)).toBe(-25);
   });
@@ -40,13 +40,13 @@ describe('layPaths', () => {
         expect(laid.feedMmPerMin[i]).toBe(0);
       } else if (laid.kind[i] === MOVE.plunge) {
         expect(across).toBe(0);
-        expect(laid.feedMmPerMin[i]).toBe(motions[laid.cut[i]!]!.plungeMmPerMin);
-      } else expect(laid.feedMmPerMin[i]).toBe(motions[laid.cut[i]!]!.feedMmPerMin);
+        expect(laid.feedMmPerMin[i]).toBe(motions[laid.run[i]!]!.plungeMmPerMin);
+      } else expect(laid.feedMmPerMin[i]).toBe(motions[laid.run[i]!]!.feedMmPerMin);
     }
   });
 
   it('runs strokes that meet without lifting', () => {
-    const joined = layPaths(surface, [{ cut: 0, level: 0, strokes: [stroke(10, 0), stroke(13, 0)] }], motions, heights);
+    const joined = layPaths(surface, [{ run: 0, level: 0, strokes: [stroke(10, 0), stroke(13, 0)] }], motions, heights);
     expect(Array.from(joined.kind).filter((k) => k === MOVE.plunge)).toHaveLength(1);
   });
 

@@ -13,8 +13,8 @@ export const isFeedMove = (kind: number): boolean => kind === MOVE.plunge || kin
 export interface LaidPaths {
   count: number;
   kind: Uint8Array;
-  /** Index of the cut in the job, and of the level in the cut. */
-  cut: Uint16Array;
+  /** Index of the run among the set-up's runs, and of the level in its cut. */
+  run: Uint16Array;
   level: Uint16Array;
   sheet: Float64Array;
   tip: Float64Array;
@@ -23,9 +23,9 @@ export interface LaidPaths {
   feedMmPerMin: Float64Array;
 }
 
-/** Strokes of one level of one cut, in running order. */
+/** Strokes of one level of one run, in running order. */
 export interface Pass {
-  cut: number;
+  run: number;
   level: number;
   strokes: Float64Array[];
 }
@@ -56,32 +56,32 @@ export function poseAt(work: Work, x: number, y: number, depth: number, frame: F
 /**
  * Links passes into one way: from park to hop height, across, down to the approach gap by rapid, in by plunge feed,
  * along the stroke, and straight up again. The tool never crosses between strokes below hop height.
- * Between cuts it goes up to park height, where the tool can be changed.
- * @param motions Feeds by cut index.
+ * Between runs it goes up to park height, where the tool can be changed.
+ * @param motions Feeds by run.
  */
 export function layPaths(work: Work, passes: readonly Pass[], motions: readonly CutMotion[], heights: MotionHeights): LaidPaths {
   const kind: number[] = [],
-    cut: number[] = [],
+    run: number[] = [],
     level: number[] = [],
     feed: number[] = [],
     sheet: number[] = [];
   const add = (k: MoveKind, pass: Pass, x: number, y: number, depth: number, feedMmPerMin: number) => {
     kind.push(k);
-    cut.push(pass.cut);
+    run.push(pass.run);
     level.push(pass.level);
     sheet.push(x, y, depth);
     feed.push(feedMmPerMin);
   };
   const here = () => sheet.slice(-3) as [number, number, number];
-  let currentCut = -1;
+  let currentRun = -1;
   let last: Pass | null = null;
   for (const pass of passes) {
-    const { feedMmPerMin, plungeMmPerMin } = motions[pass.cut]!;
+    const { feedMmPerMin, plungeMmPerMin } = motions[pass.run]!;
     for (const points of pass.strokes) {
       const x = points[0]!,
         y = points[1]!,
         depth = points[2]!;
-      if (currentCut !== pass.cut) {
+      if (currentRun !== pass.run) {
         if (last) add(MOVE.park, last, here()[0], here()[1], -heights.parkHeightMm, 0);
         add(last ? MOVE.hop : MOVE.start, pass, x, y, -heights.parkHeightMm, 0);
         add(MOVE.approach, pass, x, y, -heights.hopHeightMm, 0);
@@ -97,7 +97,7 @@ export function layPaths(work: Work, passes: readonly Pass[], motions: readonly 
         }
       }
       for (let i = 3; i < points.length; i += 3) add(MOVE.cut, pass, points[i]!, points[i + 1]!, points[i + 2]!, feedMmPerMin);
-      currentCut = pass.cut;
+      currentRun = pass.run;
       last = pass;
     }
   }
@@ -121,7 +121,7 @@ export function layPaths(work: Work, passes: readonly Pass[], motions: readonly 
   return {
     count,
     kind: Uint8Array.from(kind),
-    cut: Uint16Array.from(cut),
+    run: Uint16Array.from(run),
     level: Uint16Array.from(level),
     sheet: Float64Array.from(sheet),
     tip,

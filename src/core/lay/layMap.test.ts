@@ -33,7 +33,7 @@ describe('createLayMap', () => {
   it('puts the anchor where it is, on every lay and surface', () => {
     for (const kind of LAY_KINDS) {
       for (const s of [cone, barrel, cylinder, dome]) {
-        const [x, y] = [s.kind === 'free' ? 4 : 30, s.kind === 'free' ? -6 : 12];
+        const [x, y] = [!s.hasRims ? 4 : 30, !s.hasRims ? -6 : 12];
         const [ax, ay] = at(createLayMap(lay({ kind }), s).about(x, y), 0, 0);
         expect(ax).toBeCloseTo(x, 6);
         expect(ay).toBeCloseTo(y, 6);

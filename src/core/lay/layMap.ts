@@ -1,3 +1,4 @@
+import { wrapTo } from '../base/angle';
 import type { Lay } from '../job/laySchema';
 import { toTurnDeg, type Surface } from '../surface/surface';
 import { createRayMap, createSmoothMap, type PlaneMap } from './smoothMap';
@@ -40,7 +41,7 @@ function chooseTiles(surface: Surface, ax: number, ay: number): [tileMm: number,
   const k = new Float64Array(2);
   surface.curvatureInto(ax, ay, k);
   const tile = Math.min(MAX_TILE_MM, Math.max(MIN_TILE_MM, TILE_SHARE / Math.max(1e-6, Math.abs(k[0]!), Math.abs(k[1]!))));
-  return [tile, surface.kind === 'free' ? Math.max(MESH_MM, 2 * (surface.chordMm ?? 0)) : EXACT_MM];
+  return [tile, surface.chordMm === undefined ? EXACT_MM : Math.max(MESH_MM, 2 * surface.chordMm)];
 }
 
 /** The map about an anchor, read from tiles. */
@@ -79,8 +80,8 @@ const straightOn = (surface: Surface, ax: number, ay: number): PlaneMap => ({
 });
 
 /** The lay that a job's settings come to on a surface: a free shape has no parallels to wrap or level along. */
-export function getEffectiveLay(lay: Lay, surface: Pick<Surface, 'kind'>): Lay['kind'] {
-  return surface.kind === 'free' && (lay.kind === 'wrap' || lay.kind === 'level') ? 'drape' : lay.kind;
+export function getEffectiveLay(lay: Lay, surface: Pick<Surface, 'hasRims'>): Lay['kind'] {
+  return !surface.hasRims && (lay.kind === 'wrap' || lay.kind === 'level') ? 'drape' : lay.kind;
 }
 
 /** Whether on this surface the sheet itself is the lettering plane, so that wrap, level and drape are one. */
@@ -140,7 +141,7 @@ export function createLayMap(lay: Lay, surface: Surface): LayMap {
   };
   switch (kind) {
     case 'wrap': {
-      const about = surface.kind === 'cone' ? (ax: number, ay: number) => straightOn(surface, ax, ay) : bent;
+      const about = surface.developable ? (ax: number, ay: number) => straightOn(surface, ax, ay) : bent;
       return { ...common, about, aboutExactly: about };
     }
     case 'level':
@@ -207,7 +208,7 @@ function createProjection(lay: Lay, surface: Surface, ax: number, ay: number): P
       if (surface.rayInto) {
         for (let k = 0; k < 3; k++) o[k]! -= size * d[k]!;
         const meets = surface.rayInto(o, d, out);
-        out[1] = ay + wrapTo(out[1]! - ay, surface.periodMm);
+        out[1] = ay + wrapRound(out[1]! - ay, surface.periodMm);
         out[2] = meets;
         return meets > 0;
       }
@@ -218,7 +219,7 @@ function createProjection(lay: Lay, surface: Surface, ax: number, ay: number): P
         const meets = -(n[3]! * d[0] + n[4]! * d[1] + n[5]! * d[2]);
         if (Math.abs(at.heightMm) < HIT_MM) {
           out[0] = at.x;
-          out[1] = ay + wrapTo(at.y - ay, surface.periodMm);
+          out[1] = ay + wrapRound(at.y - ay, surface.periodMm);
           out[2] = meets;
           return meets > 0;
         }
@@ -231,16 +232,16 @@ function createProjection(lay: Lay, surface: Surface, ax: number, ay: number): P
 }
 
 /** A difference of sheet y brought to within half a turn. */
-const wrapTo = (dy: number, period: number | null): number => (period === null ? dy : dy - period * Math.round(dy / period));
+const wrapRound = (dy: number, period: number | null): number => (period === null ? dy : wrapTo(dy, period));
 
 /** What a lay keeps and what it bends, in one plain sentence. */
 export function describeLay(
   kind: Lay['kind'],
   letters: Lay['letters'],
-  surface: Pick<Surface, 'kind' | 'isometric' | 'homogeneous'>,
+  surface: Pick<Surface, 'developable' | 'isometric' | 'homogeneous'>,
 ): string {
   const plain = isPlainSurface(surface);
-  const doubly = surface.kind === 'turned' || surface.kind === 'free';
+  const doubly = !surface.developable;
   switch (kind) {
     case 'wrap':
       if (plain) return 'Goes on like a label: lengths, angles and areas all stay true.';

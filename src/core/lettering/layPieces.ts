@@ -1,3 +1,4 @@
+import { roundTo } from '../base/round';
 import { computeBox, isEmptyBox, mapRings, type Affine, type Rings } from '../base/rings';
 import type { LayMap, PlaneMap } from '../lay/layMap';
 import { computeStretches } from '../surface/metric';
@@ -55,7 +56,7 @@ export function createPieceLayer(lay: LayMap, surface: Surface): PieceLayer {
     j = new Float64Array(4),
     sigma = new Float64Array(3);
 
-  const stepMm = surface.kind === 'free' ? MESH_STEP_MM : STEP_MM;
+  const stepMm = surface.chordMm === undefined ? STEP_MM : MESH_STEP_MM;
   /** Stretch of a map at a plane place. */
   const stretchAt = (map: PlaneMap, u: number, v: number): number => {
     for (let k = 0; k < 2; k++) {
@@ -141,5 +142,5 @@ export function createPieceLayer(lay: LayMap, surface: Surface): PieceLayer {
 }
 
 /** Feet stand on a fine grid, so that equal letters stay equal to the last digit. */
-const onGrid = (v: number): number => Math.round(v * 1e4) / 1e4;
-const round = (v: number): number => Math.round(v * 1e9) / 1e9;
+const onGrid = (v: number): number => roundTo(v, 4);
+const round = (v: number): number => roundTo(v, 9);

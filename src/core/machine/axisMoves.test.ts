@@ -1,16 +1,16 @@
 import { asWork } from '../../../tests/support';
 import { describe, expect, it } from 'vitest';
-import { DEFAULT_MACHINE } from '../job/defaults';
+import { createBlank, DEFAULT_MACHINE } from '../job/defaults';
 import { layPaths, poseAt } from '../lay/laidPaths';
 import { createCylinder } from '../surface/cylinder';
 import { computeAxisMoves, computeTipLength } from './axisMoves';
-import { createLinearRotaryKinematics } from './rotary';
+import { createKinematics } from './registry';
 
 const surface = asWork(createCylinder(40, 80, 0, Math.PI));
-const kin = createLinearRotaryKinematics(DEFAULT_MACHINE, true, 0);
+const kin = createKinematics(DEFAULT_MACHINE, createBlank('cylinder'));
 const heights = { parkHeightMm: 25, hopHeightMm: 2, approachGapMm: 0.5 };
 const lay = (points: number[]) =>
-  layPaths(surface, [{ cut: 0, level: 0, strokes: [Float64Array.from(points)] }], [{ feedMmPerMin: 500, plungeMmPerMin: 100 }], heights);
+  layPaths(surface, [{ run: 0, level: 0, strokes: [Float64Array.from(points)] }], [{ feedMmPerMin: 500, plungeMmPerMin: 100 }], heights);
 
 describe('computeAxisMoves', () => {
   it('has rotary words that go on past whole turns without a jump', () => {
@@ -18,7 +18,9 @@ describe('computeAxisMoves', () => {
     for (let y = -200; y <= 200; y += 10) points.push(10, y, 0.1);
     const moves = computeAxisMoves(lay(points), surface, kin, 0.001);
     for (let i = 1; i < moves.count; i++) expect(Math.abs(moves.values[4 * i + 3]! - moves.values[4 * i - 1]!)).toBeLessThanOrEqual(180);
-    expect(moves.values[4 * (moves.count - 2) + 3]).toBeCloseTo((200 / 20) * (180 / Math.PI), 9);
+    // From the start, less than half a turn from where the rotary stood, on to the end: 400 mm of arc in one sense.
+    expect(Math.abs(moves.values[3]!)).toBeLessThanOrEqual(180);
+    expect(moves.values[4 * (moves.count - 2) + 3]! - moves.values[3]!).toBeCloseTo((400 / 20) * (180 / Math.PI), 9);
   });
 
   it('keeps the tip within the chord tolerance of its way, with the axes running linearly between blocks', () => {

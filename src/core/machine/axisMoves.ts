@@ -1,16 +1,18 @@
 import { assertAllFinite } from '../base/invariant';
 import { poseAt, type LaidPaths } from '../lay/laidPaths';
-import type { Work } from './stance';
 import type { Kinematics } from './kinematics';
+import type { Work } from './stance';
 
-/** Most blocks one laid move is split into; 2¹² is a full turn in steps of 0.09°. */
+/** Most halvings of one laid move; 2¹² blocks are a full turn in steps of 0.09°. */
 const MAX_SPLITS = 12;
 /** Share of a rapid's height over the surface by which it may leave its way. */
 const RAPID_SHARE = 0.02;
 /** A block turns by at most this, so that its length and its chord are well measured. */
 const MAX_BLOCK_TURN_DEG = 30;
+/** A laid move is followed in steps that turn a round blank by at most this, so that the rotary's way is known between its ends. */
+const FOLLOWED_TURN_RAD = Math.PI / 2;
 
-/** Axis values per block, one for each letter, with the laid move it belongs to. Block i runs from block i − 1 to its own values. */
+/** Axis values per block, one for each axis, with the laid move it belongs to. Block i runs from block i − 1 to its own values. */
 export interface AxisMoves {
   count: number;
   values: Float64Array;
@@ -29,20 +31,16 @@ export interface AxisMoves {
  * tip stays within the chord tolerance of its way on the blank. O(blocks).
  */
 export function computeAxisMoves(laid: LaidPaths, work: Work, kinematics: Kinematics, chordToleranceMm: number): AxisMoves {
-  const n = kinematics.letters.length;
-  const { turnIndex } = kinematics;
+  const n = kinematics.axes.length;
   const values: number[] = [],
     sheet: number[] = [],
     move: number[] = [];
-  const frame = new Float64Array(6);
-  const tip = new Float64Array(3),
-    axis = new Float64Array(3),
-    middleTip = new Float64Array(3);
-  const solve = (at: ArrayLike<number>): Float64Array => {
-    const out = new Float64Array(n);
-    poseAt(work, at[0]!, at[1]!, at[2]!, frame, tip, axis);
-    kinematics.inverse(tip, axis, at[1]! / work.mmPerRad, out);
-    return out;
+  const rotary = kinematics.axes.flatMap((a, k) => (a.kind === 'rotary' ? [k] : []));
+  const solver = createPoseSolver(work, kinematics);
+  const push = (at: ArrayLike<number>, axisValues: Float64Array, i: number): void => {
+    for (let k = 0; k < n; k++) values.push(axisValues[k]!);
+    sheet.push(at[0]!, at[1]!, at[2]!);
+    move.push(i);
   };
   const split = (
     from: ArrayLike<number>,
@@ -52,50 +50,85 @@ export function computeAxisMoves(laid: LaidPaths, work: Work, kinematics: Kinema
     i: number,
     depth: number,
   ): void => {
-    const middle = [0, 1, 2].map((k) => (from[k]! + to[k]!) / 2);
-    poseAt(work, middle[0]!, middle[1]!, middle[2]!, frame, middleTip, axis);
-    kinematics.forward(
-      fromValues.map((v, k) => (v + toValues[k]!) / 2),
-      tip,
-      axis,
-    );
-    const gap = Math.hypot(tip[0]! - middleTip[0]!, tip[1]! - middleTip[1]!, tip[2]! - middleTip[2]!);
-    const turn = turnIndex < 0 ? 0 : Math.abs(toValues[turnIndex]! - fromValues[turnIndex]!);
+    const feeding = laid.feedMmPerMin[i]! > 0;
+    const middle = Float64Array.of((from[0]! + to[0]!) / 2, (from[1]! + to[1]!) / 2, (from[2]! + to[2]!) / 2);
+    const halfway = fromValues.map((v, k) => (v + toValues[k]!) / 2);
     // A rapid may leave its way by a share of its height over the surface: it still clears it.
-    const tolerance = laid.feedMmPerMin[i]! > 0 ? chordToleranceMm : Math.max(chordToleranceMm, -RAPID_SHARE * Math.max(from[2]!, to[2]!));
-    if (depth < MAX_SPLITS && (gap > tolerance || (laid.feedMmPerMin[i]! > 0 && turn > MAX_BLOCK_TURN_DEG))) {
-      const middleValues = solve(middle);
+    const tolerance = feeding ? chordToleranceMm : Math.max(chordToleranceMm, -RAPID_SHARE * Math.max(from[2]!, to[2]!));
+    let turnsFar = false;
+    for (const k of rotary) turnsFar ||= feeding && Math.abs(toValues[k]! - fromValues[k]!) > MAX_BLOCK_TURN_DEG;
+    if (depth < MAX_SPLITS && (turnsFar || solver.findGap(middle, halfway) > tolerance)) {
+      const middleValues = solver.solve(middle, halfway);
       split(from, fromValues, middle, middleValues, i, depth + 1);
       split(middle, middleValues, to, toValues, i, depth + 1);
       return;
     }
-    values.push(...toValues);
-    sheet.push(to[0]!, to[1]!, to[2]!);
-    move.push(i);
+    push(to, toValues, i);
   };
-  let previous: Float64Array | null = null;
+  let previous: Float64Array = new Float64Array(n);
   for (let i = 0; i < laid.count; i++) {
     const at = laid.sheet.subarray(3 * i, 3 * i + 3);
-    const solved = solve(at);
-    if (previous) split(laid.sheet.subarray(3 * i - 3, 3 * i), previous, at, solved, i, 0);
-    else {
-      values.push(...solved);
-      sheet.push(at[0]!, at[1]!, at[2]!);
-      move.push(i);
+    if (i === 0) {
+      previous = solver.solve(at, previous);
+      push(at, previous, 0);
+      continue;
     }
+    const from = laid.sheet.subarray(3 * i - 3, 3 * i);
+    const solved = solver.follow(from, previous, at);
+    split(from, previous, at, solved, i, 0);
     previous = solved;
   }
   assertAllFinite('computeAxisMoves', values);
+  return measureBlocks(laid, kinematics, Float64Array.from(values), Float64Array.from(sheet), Uint32Array.from(move));
+}
+
+/** Axis values for places of a work: sheet x, y, depth. */
+function createPoseSolver(work: Work, kinematics: Kinematics) {
+  const frame = new Float64Array(6);
+  const tip = new Float64Array(3),
+    axis = new Float64Array(3),
+    wanted = new Float64Array(3);
+  const solve = (at: ArrayLike<number>, near: ArrayLike<number>): Float64Array => {
+    const out = new Float64Array(kinematics.axes.length);
+    poseAt(work, at[0]!, at[1]!, at[2]!, frame, tip, axis);
+    kinematics.inverse(tip, axis, near, out);
+    return out;
+  };
+  return {
+    solve,
+    /** The values at `to`, with the rotary going the way that the sheet goes from `from`. */
+    follow(from: ArrayLike<number>, fromValues: Float64Array, to: ArrayLike<number>): Float64Array {
+      const steps = work.round ? Math.ceil(Math.abs(to[1]! - from[1]!) / work.mmPerRad / FOLLOWED_TURN_RAD) : 1;
+      let values = fromValues;
+      for (let k = 1; k < steps; k++) {
+        const t = k / steps;
+        values = solve(
+          [from[0]! + t * (to[0]! - from[0]!), from[1]! + t * (to[1]! - from[1]!), from[2]! + t * (to[2]! - from[2]!)],
+          values,
+        );
+      }
+      return solve(to, values);
+    },
+    /** How far the tip is from a place while the axes stand at given values, mm. */
+    findGap(at: ArrayLike<number>, axisValues: ArrayLike<number>): number {
+      poseAt(work, at[0]!, at[1]!, at[2]!, frame, wanted, axis);
+      kinematics.forward(axisValues, tip, axis);
+      return Math.hypot(tip[0]! - wanted[0]!, tip[1]! - wanted[1]!, tip[2]! - wanted[2]!);
+    },
+  };
+}
+
+function measureBlocks(laid: LaidPaths, kinematics: Kinematics, values: Float64Array, sheet: Float64Array, move: Uint32Array): AxisMoves {
+  const n = kinematics.axes.length;
   const count = move.length;
-  const packed = Float64Array.from(values);
   const lengthMm = new Float64Array(count);
   const feedTimeMin = new Float64Array(count);
   for (let i = 1; i < count; i++) {
-    lengthMm[i] = computeTipLength(kinematics, packed.subarray(n * (i - 1), n * i), packed.subarray(n * i, n * (i + 1)));
+    lengthMm[i] = computeTipLength(kinematics, values.subarray(n * (i - 1), n * i), values.subarray(n * i, n * (i + 1)));
     const feed = laid.feedMmPerMin[move[i]!]!;
     if (feed > 0) feedTimeMin[i] = lengthMm[i]! / feed;
   }
-  return { count, values: packed, sheet: Float64Array.from(sheet), move: Uint32Array.from(move), lengthMm, feedTimeMin };
+  return { count, values, sheet, move, lengthMm, feedTimeMin };
 }
 
 /**
@@ -106,23 +139,21 @@ export function computeTipLength(kinematics: Kinematics, from: Float64Array, to:
   const tip = new Float64Array(3),
     axis = new Float64Array(3);
   const at = new Float64Array(from.length);
-  const points: number[] = [];
+  const points = new Float64Array(27);
   for (let k = 0; k <= 8; k++) {
     for (let j = 0; j < from.length; j++) at[j] = from[j]! + (k / 8) * (to[j]! - from[j]!);
     kinematics.forward(at, tip, axis);
-    points.push(tip[0]!, tip[1]!, tip[2]!);
+    points.set(tip, 3 * k);
   }
-  const chords = (step: number) => {
-    let sum = 0;
-    for (let k = step; k <= 8; k += step) {
-      sum += Math.hypot(
-        points[3 * k]! - points[3 * (k - step)]!,
-        points[3 * k + 1]! - points[3 * (k - step) + 1]!,
-        points[3 * k + 2]! - points[3 * (k - step) + 2]!,
-      );
-    }
-    return sum;
-  };
-  const fine = chords(1);
-  return fine + (fine - chords(2)) / 3;
+  const fine = sumChords(points, 1);
+  return fine + (fine - sumChords(points, 2)) / 3;
+}
+
+function sumChords(points: Float64Array, step: number): number {
+  let sum = 0;
+  for (let k = 3 * step; k < points.length; k += 3 * step) {
+    const j = k - 3 * step;
+    sum += Math.hypot(points[k]! - points[j]!, points[k + 1]! - points[j + 1]!, points[k + 2]! - points[j + 2]!);
+  }
+  return sum;
 }

@@ -1,18 +1,25 @@
+/** One axis of a machine with what it can do. Values and rates are in the program's units: mm, or degrees where it turns. */
+export interface Axis {
+  letter: string;
+  kind: 'linear' | 'rotary';
+  /** Range of its words; infinite where none is known. */
+  min: number;
+  max: number;
+  maxPerMin: number;
+  accelerationPerS2: number;
+}
+
 /**
- * A machine's axes against the blank: `inverse` asks where the axes stand for a tip and a tool axis in the blank frame,
- * `forward` where the tip is for given axes. Axis values are in the program's words: mm, and degrees for the rotary.
+ * A machine's axes against a blank on it: `inverse` gives where the axes stand for a tip and a tool axis in the blank frame,
+ * `forward` where the tip is for given axes. Axis values are the program's words, in the order of `axes`.
  */
 export interface Kinematics {
-  /** Letters of the axes, in the order of the values. */
-  letters: readonly string[];
-  /** Which values are degrees. */
-  rotary: readonly boolean[];
-  /** Which value turns the blank, or −1. */
-  turnIndex: number;
+  axes: readonly Axis[];
   /**
    * @param tip Tip point, blank frame, mm. @param axis Unit tool axis, tip to spindle, within what the axes can reach.
-   * @param nearTurnRad The turn, of all that reach the pose, should be next to this one.
+   * @param near Where the axes stood before, or are expected: of all positions that reach the pose the nearest is taken, and an axis
+   * that is free stays there.
    */
-  inverse(tip: Float64Array, axis: Float64Array, nearTurnRad: number, out: Float64Array): void;
-  forward(values: Float64Array, tip: Float64Array, axis: Float64Array): void;
+  inverse(tip: Float64Array, axis: Float64Array, near: ArrayLike<number>, out: Float64Array): void;
+  forward(values: ArrayLike<number>, tip: Float64Array, axis: Float64Array): void;
 }

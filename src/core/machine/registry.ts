@@ -2,7 +2,8 @@ import { getMount } from '../job/blankText';
 import type { Blank, Machine } from '../job/schema';
 import { createMeridian } from '../surface/meridian';
 import type { Kinematics } from './kinematics';
-import { createLinearRotaryKinematics } from './rotary';
+import { getLayout } from './layouts/registry';
+import type { Stance } from './stance';
 
 /** Blank-frame height at which Z reads 0: on the axis or the table, or on the surface. */
 export function getZeroMm(blank: Blank): number {
@@ -31,6 +32,9 @@ export function getZeroMm(blank: Blank): number {
   }
 }
 
-/** The kinematics of a machine with a blank on it. A new layout is one new file and one line here. */
+/** The kinematics of a machine with a blank on it. */
 export const createKinematics = (machine: Machine, blank: Blank): Kinematics =>
-  createLinearRotaryKinematics(machine, getMount(blank) === 'rotary', getZeroMm(blank));
+  getLayout(machine.layout).kinematics(machine, machine.layout, getMount(blank), getZeroMm(blank));
+
+/** How a machine's tool can stand over a blank. */
+export const getStance = (machine: Machine, blank: Blank): Stance => getLayout(machine.layout).stance(machine.layout, getMount(blank));

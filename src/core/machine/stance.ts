@@ -1,67 +1,105 @@
-import { getMount } from '../job/blankText';
-import type { Blank, Machine } from '../job/schema';
 import type { Surface } from '../surface/surface';
 
 /**
- * A surface with the way the tool stands on it: what the machine can do of standing along the normal. Where it cannot, the
- * tool leans, and depths are measured along it.
+ * How a tool can stand over a blank: what the machine can turn. The tool takes the axis nearest to the normal that this allows:
+ * radial under a plain rotary, upright on a table, tilted in the plane of X and Z where a head tilts.
  */
-export interface Work extends Surface {
-  /** Point of the surface `out[0..2]` and unit tool axis, from tip to spindle, `out[3..5]`. */
-  poseInto(x: number, y: number, out: Float64Array): void;
+export interface Stance {
+  /** Whether a rotary turns the blank about X. */
+  turns: boolean;
+  /** How far the head may tilt the tool from upright towards +x, radians; null where it does not tilt. */
+  tiltRad: readonly [min: number, max: number] | null;
 }
 
 /**
- * What a machine can turn for a blank: the blank about X (a rotary), and the tool in the plane of X and Z (a tilting head). The
- * tool takes the nearest axis to the normal that these allow: radial on a plain rotary, upright on a table.
+ * What carving asks of the metal under a piece: where it is, and how the tool stands. Coordinates are the sheet's or those of a
+ * chart, in all four methods alike.
  */
-export function createWork(surface: Surface, machine: Machine, blank: Blank): Work {
-  const turns = getMount(blank) === 'rotary';
-  const { tilt } = machine;
-  // A round blank on its own axis, without taper: the normal is radial already, to the last digit.
-  if (turns && (surface.kind === 'cylinder' || surface.kind === 'arched')) return { ...surface, poseInto: surface.frameInto };
-  const low = tilt ? (tilt.minDeg * Math.PI) / 180 : 0,
-    high = tilt ? (tilt.maxDeg * Math.PI) / 180 : 0;
+export interface Ground {
+  /** Whether its coordinates are true lengths, square to each other, everywhere. */
+  isometric: boolean;
+  flat: boolean;
+  /** Whether the tool stands along the normal everywhere, to the last digit. */
+  alongNormal: boolean;
+  pointInto(x: number, y: number, out: Float64Array): void;
+  frameInto(x: number, y: number, out: Float64Array): void;
+  /** Point of the surface `out[0..2]` and unit tool axis, from tip to spindle, `out[3..5]`. */
+  poseInto(x: number, y: number, out: Float64Array): void;
+  curvatureInto(x: number, y: number, out: Float64Array): void;
+}
+
+/** A surface with the way the tool stands on it. Where it cannot stand along the normal it leans, and depths are measured along it. */
+export interface Work extends Surface, Ground {
+  stance: Stance;
+}
+
+/** A normal this near to upright is upright. */
+const UPRIGHT = 1e-12;
+/** A normal this near to the rotary's axis leaves the turn free. */
+const ON_POLE = 1e-9;
+
+/** Puts the tool on a surface as far as its stance allows. */
+export function createWork(surface: Surface, stance: Stance): Work {
+  if (isAlongNormal(surface, stance)) return { ...surface, stance, alongNormal: true, poseInto: surface.frameInto };
   return {
     ...surface,
-    homogeneous: turns || surface.flat ? surface.homogeneous : 'nowhere',
-    poseInto(x, y, out) {
-      surface.frameInto(x, y, out);
-      const nx = out[3]!;
-      let ny = turns ? out[4]! : 0,
-        nz = out[5]!;
-      let round = Math.hypot(ny, nz);
-      if (round < 1e-9) {
-        // On a pole the turn is free: it keeps to the sheet's own.
-        ny = turns ? Math.sin(y / surface.mmPerRad) : 0;
-        nz = turns ? Math.cos(y / surface.mmPerRad) : 1;
-        round = 1;
-        out[3] = 0;
-        out[4] = ny;
-        out[5] = nz;
-        if (!tilt) return;
-        const b = Math.min(high, Math.max(low, Math.sign(nx) * (Math.PI / 2)));
-        out[3] = Math.sin(b);
-        out[4] = ny * Math.cos(b);
-        out[5] = nz * Math.cos(b);
-        return;
-      }
-      // Upright tools stay upright over an overhang as well; the lean tells.
-      const upright = turns ? 1 : Math.sign(nz) || 1;
-      const b = Math.min(high, Math.max(low, Math.atan2(nx, upright * round)));
-      out[3] = Math.sin(b);
-      out[4] = (Math.cos(b) * ny) / round;
-      out[5] = turns ? (Math.cos(b) * nz) / round : Math.cos(b);
-    },
+    stance,
+    alongNormal: false,
+    homogeneous: stance.turns || surface.flat ? surface.homogeneous : 'nowhere',
+    poseInto: stance.turns ? createTurningPose(surface, stance) : createLyingPose(surface, stance),
   };
 }
 
-/** Angle between tool and normal at a sheet place, radians. */
-export function computeLean(work: Work, x: number, y: number): number {
+function isAlongNormal(surface: Surface, { turns }: Stance): boolean {
+  if (turns) return surface.radialNormal;
+  if (!surface.flat) return false;
+  const frame = new Float64Array(6);
+  surface.frameInto(0, 0, frame);
+  return Math.abs(frame[5]! - 1) < UPRIGHT;
+}
+
+const clampTilt = ({ tiltRad }: Stance, tilt: number): number => (tiltRad ? Math.min(tiltRad[1], Math.max(tiltRad[0], tilt)) : 0);
+
+/** Under a rotary: the turn is the normal's own, the tilt as near to it as the head comes. */
+function createTurningPose(surface: Surface, stance: Stance): Work['poseInto'] {
+  return (x, y, out) => {
+    surface.frameInto(x, y, out);
+    const nx = out[3]!;
+    let ny = out[4]!,
+      nz = out[5]!;
+    let round = Math.hypot(ny, nz);
+    let tilt = Math.atan2(nx, round);
+    if (round < ON_POLE) {
+      // On a pole the turn is free: the sheet's own is as good as any.
+      ny = Math.sin(y / surface.mmPerRad);
+      nz = Math.cos(y / surface.mmPerRad);
+      round = 1;
+      tilt = Math.sign(nx) * (Math.PI / 2);
+    }
+    tilt = clampTilt(stance, tilt);
+    out[3] = Math.sin(tilt);
+    out[4] = (Math.cos(tilt) * ny) / round;
+    out[5] = (Math.cos(tilt) * nz) / round;
+  };
+}
+
+/** On a table: the tool stays in the plane of X and Z, upright over an overhang too; the lean is then more than a right angle. */
+function createLyingPose(surface: Surface, stance: Stance): Work['poseInto'] {
+  return (x, y, out) => {
+    surface.frameInto(x, y, out);
+    const tilt = clampTilt(stance, Math.atan2(out[3]!, out[5]!));
+    out[3] = Math.sin(tilt);
+    out[4] = 0;
+    out[5] = Math.cos(tilt);
+  };
+}
+
+/** Angle between tool and normal, radians. */
+export function computeLean(ground: Pick<Ground, 'frameInto' | 'poseInto'>, x: number, y: number): number {
   const n = new Float64Array(6),
     a = new Float64Array(6);
-  work.frameInto(x, y, n);
-  work.poseInto(x, y, a);
+  ground.frameInto(x, y, n);
+  ground.poseInto(x, y, a);
   const cos = n[3]! * a[3]! + n[4]! * a[4]! + n[5]! * a[5]!;
   const sin = Math.hypot(n[4]! * a[5]! - n[5]! * a[4]!, n[5]! * a[3]! - n[3]! * a[5]!, n[3]! * a[4]! - n[4]! * a[3]!);
   return Math.atan2(sin, cos);

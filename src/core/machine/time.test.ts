@@ -1,5 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { computeTimes } from './time';
+import { tiltingMachine } from '../../../tests/support';
+import { createBlank } from '../job/defaults';
+import { createKinematics } from './registry';
+import { computeTimes, getAxisLimits } from './time';
 
 const limits = { rapidPerS: [100, 100, 100, 120], accelerationPerS2: [400, 400, 400, 1500] };
 
@@ -34,5 +37,15 @@ describe('computeTimes', () => {
   it('never runs backwards, and takes none and no motion', () => {
     expect(computeTimes([], [], limits)).toHaveLength(0);
     expect([...computeTimes([0, 0, 0, 0, 0, 0, 0, 0], [0, 0], limits)]).toEqual([0, 0]);
+  });
+});
+
+describe('getAxisLimits', () => {
+  it('takes each axis by its own speed and acceleration, per second', () => {
+    const { axes } = createKinematics(tiltingMachine(), createBlank('cone'));
+    expect(getAxisLimits(axes)).toEqual({
+      rapidPerS: [5000 / 60, 5000 / 60, 5000 / 60, 120, 60],
+      accelerationPerS2: [400, 400, 400, 1500, 900],
+    });
   });
 });

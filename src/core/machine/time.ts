@@ -1,23 +1,18 @@
-import type { Machine } from '../job/schema';
-import type { Kinematics } from './kinematics';
+import type { Axis } from './kinematics';
 
 /** Largest share of a second's acceleration that an axis may gain at once at a corner. Common practice, no source. */
 const CORNER_SECONDS = 0.02;
 
-/** Axis limits per second, in the program's units, in the order of the kinematics' letters. */
+/** Axis limits per second, in the program's units, in the order of the kinematics' axes. */
 export interface AxisLimits {
   rapidPerS: readonly number[];
   accelerationPerS2: readonly number[];
 }
 
-export function getAxisLimits(m: Machine, kinematics: Pick<Kinematics, 'rotary' | 'turnIndex'>): AxisLimits {
-  const of = (linear: number, turn: number, tilt: number) =>
-    kinematics.rotary.map((turns, k) => (!turns ? linear : k === kinematics.turnIndex ? turn : tilt));
-  return {
-    rapidPerS: of(m.rapidMmPerMin / 60, m.maxTurnDegPerMin / 60, (m.tilt?.maxDegPerMin ?? 1) / 60),
-    accelerationPerS2: of(m.accelerationMmPerS2, m.turnAccelerationDegPerS2, m.tilt?.accelerationDegPerS2 ?? 1),
-  };
-}
+export const getAxisLimits = (axes: readonly Axis[]): AxisLimits => ({
+  rapidPerS: axes.map((a) => a.maxPerMin / 60),
+  accelerationPerS2: axes.map((a) => a.accelerationPerS2),
+});
 
 /**
  * Time of a run of blocks with axis speeds and accelerations limited: every block has a top rate (its own time, or longer

@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { carveJob, createRandom, getEngines, getLibrary, lineJob, planJob, wordsOf } from '../../../tests/support';
+import { carveJob, createRandom, getEngines, getLibrary, lineJob, planJob, planWith, textOf, wordsOf } from '../../../tests/support';
 import { createLetterer } from './lettering';
 import { createPlanner } from './plan';
 import { MOVE } from '../lay/laidPaths';
 import type { Job } from '../job/schema';
+import { createSetup } from './setup';
 
 describe('createPlanner', () => {
   it('plans the same from what it kept as from scratch, over fifteen random edits', async () => {
@@ -27,9 +28,9 @@ describe('createPlanner', () => {
     for (let n = 0; n < 15; n++) {
       job = edits[Math.floor(random() * edits.length)]!(job);
       const lettering = letterer.compute(job);
-      const kept = planner.compute(job, lettering, () => undefined);
+      const kept = planWith(planner, createSetup(job), lettering);
       const { plan } = await planJob(job);
-      expect(kept.program.lines).toEqual(plan.program.lines);
+      expect(textOf(kept)).toEqual(textOf(plan));
       expect(kept.findings).toEqual(plan.findings);
     }
   }, 60_000);
@@ -40,7 +41,7 @@ describe('createPlanner', () => {
     const letterer = createLetterer(await getLibrary(), () => today);
     const planner = createPlanner(engines.voronoi);
     const job = carveJob('{date}');
-    const programOf = () => planner.compute(job, letterer.compute(job), () => undefined).program.lines;
+    const programOf = () => textOf(planWith(planner, createSetup(job), letterer.compute(job)));
     const before = programOf();
     expect(programOf()).toEqual(before);
     today = '2026-04-01';
@@ -48,22 +49,26 @@ describe('createPlanner', () => {
   });
 
   it('neither shows nor cuts what is hidden, and says nothing of it', async () => {
-    const { plan, lettering } = await planJob({ ...carveJob('SEEN', { words: { hidden: true } }), cuts: [] });
+    const { plan, findings, lettering } = await planJob({ ...carveJob('SEEN', { words: { hidden: true } }), cuts: [] });
     expect(lettering.artworks[0]!.regions.xy).toHaveLength(0);
     expect(plan.laid.count).toBe(0);
-    expect(plan.findings).toEqual([]);
+    expect(findings).toEqual([]);
   });
 
-  it('stops when told to by a progress that throws, and can plan again', async () => {
-    const planner = createPlanner((await getEngines()).voronoi);
+  it('may be left between two steps: what was carved by then stays carved', async () => {
+    const { voronoi } = await getEngines();
+    let diagrams = 0;
+    const planner = createPlanner({ build: (segments) => (diagrams++, voronoi.build(segments)) });
     const job = carveJob('STOP HERE');
+    const setup = createSetup(job);
     const lettering = createLetterer(await getLibrary()).compute(job);
-    expect(() =>
-      planner.compute(job, lettering, () => {
-        throw new Error('stopped');
-      }),
-    ).toThrow('stopped');
-    expect(planner.compute(job, lettering, () => undefined).laid.count).toBeGreaterThan(10);
+    const steps = planner.plan(setup, lettering);
+    for (let k = 0; k < 4; k++) steps.next();
+    expect(diagrams).toBe(4);
+    const plan = planWith(planner, setup, lettering);
+    // S T O P H E R: seven different letters, E twice; four were there.
+    expect(diagrams).toBe(7);
+    expect(textOf(plan)).toBe(textOf((await planJob(job)).plan));
   });
 
   it('cuts exactly to the depths of its levels', async () => {
@@ -81,16 +86,16 @@ describe('createPlanner', () => {
     for (const job of [carveJob(''), { ...carveJob('x'), cuts: [] }, { ...carveJob('x'), inscriptions: [], cuts: [] }]) {
       const { plan } = await planJob(job);
       expect(plan.timeS).toBe(0);
-      expect(plan.program.lines.at(-2)).toBe('M2');
+      expect(plan.program.parts[0]!.lines.at(-2)).toBe('M2');
     }
   });
 
   it.each(['👩‍👩‍👧', 'שלום עולם', 'e\u0301\u0327a\u030a', '\u202eRTL', '\u0000\u0007', 'ﷺ', 'ß'.repeat(80), '\n'.repeat(50), 'A\ud800B'])(
     'takes %j: planned, or named as missing',
     async (text) => {
-      const { plan } = await planJob(carveJob(text, { font: 'dejavu-sans' }));
-      expect(plan.laid.count > 0 || plan.findings.length > 0).toBe(true);
-      expect(plan.readBack.maxTipUm).toBeLessThan(2);
+      const { plan, findings, proof } = await planJob(carveJob(text, { font: 'dejavu-sans' }));
+      expect(plan.laid.count > 0 || findings.length > 0).toBe(true);
+      expect(proof.readBack.maxTipUm).toBeLessThan(2);
     },
     60_000,
   );
@@ -100,8 +105,8 @@ describe('lettering with every font of the house', () => {
   it.each(['dejavu-sans-bold', 'dejavu-serif-bold', 'montserrat-bold', 'cinzel-bold', 'zilla-slab-bold', 'great-vibes'])(
     '%s carves whole and reads back',
     async (font) => {
-      const { plan } = await planJob(carveJob('Quay & 8 %', { font, blank: { diameterMm: 60 } }));
-      expect(plan.findings.filter((f) => f.severity === 'spoils')).toEqual([]);
+      const { plan, findings } = await planJob(carveJob('Quay & 8 %', { font, blank: { diameterMm: 60 } }));
+      expect(findings.filter((f) => f.severity === 'spoils')).toEqual([]);
       expect(plan.laid.count).toBeGreaterThan(100);
     },
     60_000,
@@ -109,9 +114,9 @@ describe('lettering with every font of the house', () => {
   it.each(['hershey-sans', 'hershey-script', 'ems-readability', 'ems-tech'])('%s engraves', async (font) => {
     const job = lineJob('Quay & 8 é');
     wordsOf(job).font = { id: font };
-    const { plan } = await planJob(job);
+    const { plan, findings } = await planJob(job);
     // A stroke a letter at the least.
     expect(plan.cuts[0]!.strokes).toBeGreaterThanOrEqual(7);
-    expect(plan.findings).toEqual([]);
+    expect(findings).toEqual([]);
   });
 });

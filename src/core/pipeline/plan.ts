@@ -1,27 +1,27 @@
-import type { Rings } from '../base/rings';
-import { getRing, isEmptyRings } from '../base/rings';
+import { isEmptyRings } from '../base/rings';
+import type { Steps } from '../base/steps';
+import { createCarveCache, type CarveCache } from '../cut/carveCache';
+import type { CutFault, CutPaths, LetteringPart } from '../cut/kinds/kind';
+import { CUT_KINDS, getCutKind } from '../cut/kinds/registry';
 import { computeLevels } from '../cut/levels';
 import { clipToLevel, computeStrokeLength } from '../cut/stroke';
-import { computeVCarve, createCarveCache, type CarveCache, type CarvePlan } from '../cut/carve';
-import { findCutterFaults, findMotionFaults, findReadBackFaults, findSpeedFaults, findStrokeFaults } from '../findings/cutFindings';
-import { makeFinding, type Finding } from '../findings/finding';
-import type { Cut, Job, Tool } from '../job/schema';
+import { findCutterFaults, findMotionFaults, findSpeedFaults, findStrokeFaults, findToolChangeFaults } from '../findings/cutFindings';
+import { makeFinding, type Finding, type FindingCode, type FindingData } from '../findings/finding';
+import type { Cut } from '../job/schema';
 import { getTitle } from '../job/title';
 import { layPaths, type LaidPaths, type Pass } from '../lay/laidPaths';
 import { orderStrokes } from '../lay/order';
 import type { InscriptionArtwork } from '../lettering/artwork';
 import { computeAxisMoves, type AxisMoves } from '../machine/axisMoves';
-import { createKinematics } from '../machine/registry';
 import { computeTimes, getAxisLimits } from '../machine/time';
 import type { VoronoiEngine } from '../medial/voronoi';
-import { rs274 } from '../program/rs274';
 import type { Program } from '../program/dialect';
-import { computeReadBack, type ReadBack } from '../proof/readBack';
-import { createWork, type Work } from '../machine/stance';
-import { createSurface, NO_SHAPES, type Shapes } from '../surface/registry';
+import { DIALECTS } from '../program/registry';
+import { toTurnDeg } from '../surface/surface';
 import type { Lettering } from './lettering';
+import type { Run, Setup } from './setup';
 
-/** What one cut comes to. */
+/** What one run comes to. */
 export interface CutSummary {
   id: string;
   kind: Cut['kind'];
@@ -33,8 +33,9 @@ export interface CutSummary {
   strokes: number;
 }
 
-/** Everything derived from a job and its lettering. */
+/** Everything planned from a set-up and its lettering; what proves it is in `proof/`. */
 export interface Plan {
+  /** One entry a run. */
   cuts: CutSummary[];
   laid: LaidPaths;
   moves: AxisMoves;
@@ -42,180 +43,170 @@ export interface Plan {
   timesS: Float64Array;
   timeS: number;
   program: Program;
-  readBack: ReadBack;
   findings: Finding[];
 }
 
-export type PlanStage = 'carving' | 'ordering' | 'laying' | 'posting' | 'reading back';
-export type OnProgress = (stage: PlanStage, share: number) => void;
+export type PlanStage = 'carving' | 'ordering' | 'laying' | 'posting' | 'reading back' | 'checking edges';
+
+/** How far a plan or a proof is: the stage, and the share of it in [0, 1]. */
+export interface PlanProgress {
+  stage: PlanStage;
+  share: number;
+}
 
 /** Plans jobs again and again, paying for carving only where a piece of lettering, the cutter, the depth or the blank changed. */
 export interface Planner {
-  /** @param onProgress May throw to stop the plan. */
-  compute(job: Job, lettering: Lettering, onProgress: OnProgress): Plan;
+  /** The plan in steps: whoever drives them may stop between two, and what was carved by then stays carved. */
+  plan(setup: Setup, lettering: Lettering): Steps<PlanProgress, Plan>;
 }
 
-/** Strokes of a cut and what stood in their way. */
-interface Carved {
-  plan: CarvePlan;
-  faults: Finding[];
-}
-
-export function createPlanner(engine: VoronoiEngine, shapes: Shapes = NO_SHAPES): Planner {
+export function createPlanner(engine: VoronoiEngine): Planner {
   const pieces = createCarveCache();
   return {
-    compute(job, lettering, onProgress) {
-      const surface = createSurface(job.blank, shapes);
-      const work = createWork(surface, job.machine, job.blank);
-      // The seam, clear zones and the like do not matter to the cut, but are cheap to take along.
-      const surfaceKey = JSON.stringify([job.blank, job.machine.tilt]);
+    *plan(setup, lettering) {
+      const { job, work, kinematics, runs } = setup;
       const findings: Finding[] = [...lettering.findings, ...findMotionFaults(job)];
-      const enabled = job.cuts.filter((c) => c.enabled);
-      const cuts = enabled.map((cut) => ({ cut, tool: job.tools.find((t) => t.id === cut.toolId)! }));
-      const used = { 'v-carve': new Set<string>(), 'centre-line': new Set<string>() };
       const passes: Pass[] = [];
+      const summaries: CutSummary[] = [];
       let from: [number, number] = [0, 0];
-      const summaries = cuts.map(({ cut, tool }, index): CutSummary => {
-        const chosen = chooseLettering(job, cut, lettering.artworks);
-        chosen.forEach((art) => used[cut.kind].add(art.id));
-        const share = (s: number) => onProgress('carving', (index + s) / cuts.length);
-        const { plan: carved, faults } = carve(cut, tool, chosen, work, engine, share, pieces, surfaceKey);
-        findings.push(...faults);
-        const summary: CutSummary = {
-          id: cut.id,
-          kind: cut.kind,
-          tool: tool.name,
-          levelsMm: [],
-          maxDepthMm: carved.deepestMm,
-          cutLengthMm: 0,
-          strokes: 0,
-        };
-        if (carved.strokes.length === 0) {
-          if (carved.tooSteep > 0)
-            findings.push(...findStrokeFaults(job.blank, cut, tool, [], carved.tooSteep, work, job.machine.tilt !== null));
-          if (!findings.some((f) => f.where.id === cut.id)) {
-            findings.push(
-              makeFinding('nothing-to-cut', { station: 'cuts', id: cut.id, name: cut.name }, { name: cut.name, kind: cut.kind }),
-            );
-          }
-          return summary;
-        }
-        findings.push(...findCutterFaults(cut, tool, carved.deepestMm));
-        findings.push(...findStrokeFaults(job.blank, cut, tool, carved.strokes, carved.tooSteep, work, job.machine.tilt !== null));
-        if (carved.wantedMm > carved.deepestMm + 1e-6) {
-          findings.push(
-            makeFinding(
-              'flat-floor',
-              { station: 'cuts', id: cut.id, name: cut.name },
-              { name: cut.name, deepMm: carved.wantedMm, limitMm: carved.deepestMm },
-            ),
-          );
-        }
-        summary.levelsMm = computeLevels(carved.deepestMm, cut.levels);
-        summary.levelsMm.forEach((levelMm, level) => {
-          const above = level === 0 ? 0 : summary.levelsMm[level - 1]!;
-          const clipped = carved.strokes.flatMap((s) => clipToLevel(s, above, levelMm));
-          onProgress('ordering', (index + level / summary.levelsMm.length) / cuts.length);
-          const strokes = orderStrokes(clipped, cut.reversible, from);
-          const last = strokes[strokes.length - 1];
-          if (last) from = [last[last.length - 3]!, last[last.length - 2]!];
-          passes.push({ cut: index, level, strokes });
-          summary.strokes += strokes.length;
-          for (const s of strokes) summary.cutLengthMm += computeStrokeLength(s);
-        });
-        return summary;
-      });
-      lettering.artworks.forEach((art, i) => {
-        const areas = !isEmptyRings(art.regions) && !used['v-carve'].has(art.id);
-        const strokes = !isEmptyRings(art.chains) && !used['centre-line'].has(art.id);
-        if (!areas && !strokes) return;
-        const name = getTitle(job.inscriptions[i]!);
-        const part =
-          areas && !isEmptyRings(art.chains) && !strokes
-            ? 'the areas of '
-            : strokes && !isEmptyRings(art.regions) && !areas
-              ? 'the strokes of '
-              : '';
-        findings.push(makeFinding('not-cut', { station: 'cuts', id: art.id, name }, { name, part }));
-      });
-      onProgress('laying', 0);
-      const laid = layPaths(work, passes, enabled, job.motion);
-      const kinematics = createKinematics(job.machine, job.blank);
+      for (const run of runs) {
+        const paths = yield* planRun(setup, run, lettering, engine, pieces);
+        findings.push(...findRunFaults(setup, run, paths));
+        const ordered = yield* levelRun(run, paths, from);
+        from = ordered.to;
+        passes.push(...ordered.passes);
+        summaries.push(ordered.summary);
+      }
+      findings.push(...findLeftOut(setup, lettering.artworks));
+      yield { stage: 'laying', share: 0 };
+      const laid = layPaths(
+        work,
+        passes,
+        runs.map((r) => r.cut),
+        job.motion,
+      );
       const moves = computeAxisMoves(laid, work, kinematics, job.machine.chordToleranceMm);
       const timesS = computeTimes(
         moves.values,
         moves.feedTimeMin.map((t) => t * 60),
-        getAxisLimits(job.machine, kinematics),
+        getAxisLimits(kinematics.axes),
       );
-      onProgress('posting', 0);
-      const program = rs274.write({
-        job,
-        machine: job.machine,
-        kinematics,
-        laid,
-        moves,
-        cuts: cuts.map((c, i) => ({ ...c, levelsMm: summaries[i]!.levelsMm })),
-      });
-      onProgress('reading back', 0);
-      const readBack = computeReadBack(program.lines.join('\n'), program, laid, moves, work, kinematics);
-      findings.push(...findSpeedFaults(job, enabled, laid, moves, kinematics));
-      findings.push(...findReadBackFaults(job, readBack, kinematics.turnIndex >= 0 ? surface.mmPerRad : (job.machine.tilt?.pivotMm ?? 0)));
-      const toolNumbers = new Set(cuts.filter((_, i) => summaries[i]!.strokes > 0).map((c) => c.tool.number));
-      if (!job.machine.toolChanger && toolNumbers.size > 1)
-        findings.push(makeFinding('tool-by-hand', { station: 'cuts' }, { count: toolNumbers.size }));
-      return { cuts: summaries, laid, moves, timesS, timeS: timesS[timesS.length - 1] ?? 0, program, readBack, findings };
+      yield { stage: 'posting', share: 0 };
+      const program = DIALECTS[job.machine.dialect].write({ job, kinematics, laid, moves, runs }, 'none');
+      findings.push(...findSpeedFaults(setup, laid, moves));
+      findings.push(
+        ...findToolChangeFaults(
+          job.machine,
+          runs.filter((r) => summaries[r.index]!.strokes > 0),
+        ),
+      );
+      return { cuts: summaries, laid, moves, timesS, timeS: timesS[timesS.length - 1] ?? 0, program, findings };
     },
   };
 }
 
-/** The lettering a cut works on: closed regions for a V-carve, open chains for a centre-line. */
-function chooseLettering(job: Job, cut: Cut, artworks: readonly InscriptionArtwork[]): InscriptionArtwork[] {
-  return artworks.filter((art) => {
-    if (cut.targets !== 'all' && !cut.targets.includes(art.id)) return false;
-    return !isEmptyRings(cut.kind === 'v-carve' ? art.regions : art.chains);
+const NO_PATHS: CutPaths = { strokes: [], deepestMm: 0, faults: [] };
+
+/** Whether a run cuts an inscription. */
+const targets = ({ cut }: Pick<Run, 'cut'>, art: InscriptionArtwork): boolean => cut.targets === 'all' || cut.targets.includes(art.id);
+
+/** Parts of an inscription that hold something. */
+const partsOf = (art: InscriptionArtwork): LetteringPart[] => [
+  ...(isEmptyRings(art.regions) ? [] : (['areas'] as const)),
+  ...(isEmptyRings(art.chains) ? [] : (['lines'] as const)),
+];
+
+/** Strokes of one run at their full depth. */
+function* planRun(setup: Setup, run: Run, lettering: Lettering, engine: VoronoiEngine, pieces: CarveCache): Steps<PlanProgress, CutPaths> {
+  const { job, work, runs } = setup;
+  const { cut, kind, tool, profile } = run;
+  const takes = kind.takes(cut);
+  const chosen = lettering.artworks.filter((art) => targets(run, art) && partsOf(art).some((p) => takes.includes(p)));
+  if (chosen.length === 0) return NO_PATHS;
+  if (!kind.cutters.includes(tool.kind)) {
+    return { ...NO_PATHS, faults: [{ code: 'wrong-cutter', data: { tool: tool.name, needs: kind.cutterName } }] };
+  }
+  // The seam, clear zones and the like do not matter to the cut, but cost nothing in a key.
+  const surfaceKey = JSON.stringify([job.blank, work.stance]);
+  const steps = kind.plan(
+    cut,
+    chosen.map((art) => ({ areas: art.regions, lines: art.chains })),
+    { tool, profile, work, engine, pieces, surfaceKey },
+  );
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+    yield { stage: 'carving', share: (run.index + step.value) / runs.length };
+  }
+}
+
+/** A run's strokes cut into levels and put in order. */
+function* levelRun(
+  run: Run,
+  paths: CutPaths,
+  start: [number, number],
+): Steps<PlanProgress, { summary: CutSummary; passes: Pass[]; to: [number, number] }> {
+  const { cut, tool } = run;
+  const summary: CutSummary = {
+    id: run.id,
+    kind: cut.kind,
+    tool: tool.name,
+    levelsMm: [],
+    maxDepthMm: paths.deepestMm,
+    cutLengthMm: 0,
+    strokes: 0,
+  };
+  const passes: Pass[] = [];
+  let to = start;
+  if (paths.strokes.length === 0) return { summary, passes, to };
+  summary.levelsMm = computeLevels(paths.deepestMm, cut.levels);
+  for (const [level, levelMm] of summary.levelsMm.entries()) {
+    yield { stage: 'ordering', share: level / summary.levelsMm.length };
+    const above = level === 0 ? 0 : summary.levelsMm[level - 1]!;
+    const clipped = paths.strokes.flatMap((s) => clipToLevel(s, above, levelMm));
+    const strokes = orderStrokes(clipped, cut.reversible, to);
+    const last = strokes[strokes.length - 1];
+    if (last) to = [last[last.length - 3]!, last[last.length - 2]!];
+    passes.push({ run: run.index, level, strokes });
+    summary.strokes += strokes.length;
+    for (const s of strokes) summary.cutLengthMm += computeStrokeLength(s);
+  }
+  return { summary, passes, to };
+}
+
+/** What is wrong with a run's strokes: what its kind said, its cutter and the blank under it. */
+function findRunFaults(setup: Setup, run: Run, paths: CutPaths): Finding[] {
+  const out = paths.faults.map((fault) => toFinding(setup, run, fault));
+  if (paths.strokes.length > 0) return [...out, ...findCutterFaults(run, paths.deepestMm), ...findStrokeFaults(setup, run, paths.strokes)];
+  if (out.length > 0) return out;
+  const { name, id, kind } = run;
+  return [makeFinding('nothing-to-cut', { station: 'cuts', id, name }, { name, kindName: `a ${kind.name} cut`, needs: kind.needs })];
+}
+
+/** A fault of a kind of cut, worded. */
+function toFinding({ surface }: Setup, { id, name }: Run, { code, data, at }: CutFault): Finding {
+  const place = at ? { xMm: at.xMm, turnDeg: toTurnDeg(surface, at.yMm) } : {};
+  // The fault's own type ties its code to its figures; the name is what all of them lack.
+  return makeFinding(code as FindingCode, { station: 'cuts', id, name, ...place }, { ...data, name } as FindingData[FindingCode] &
+    object as never);
+}
+
+/** Lettering that no run takes, whole or in part. */
+function findLeftOut({ job, runs }: Setup, artworks: readonly InscriptionArtwork[]): Finding[] {
+  return artworks.flatMap((art, i) => {
+    const there = partsOf(art);
+    const left = there.filter((part) => !runs.some((run) => targets(run, art) && run.kind.takes(run.cut).includes(part)));
+    if (left.length === 0) return [];
+    const name = getTitle(job.inscriptions[i]!);
+    const part = left.length === there.length ? '' : left[0] === 'areas' ? 'the areas of ' : 'the strokes of ';
+    return [makeFinding('not-cut', { station: 'cuts', id: art.id, name }, { name, part, ways: listWays(left) })];
   });
 }
 
-function carve(
-  cut: Cut,
-  tool: Tool,
-  chosen: readonly InscriptionArtwork[],
-  work: Work,
-  engine: VoronoiEngine,
-  onProgress: (share: number) => void,
-  pieces: CarveCache,
-  surfaceKey: string,
-): Carved {
-  const nothing: CarvePlan = { strokes: [], deepestMm: 0, wantedMm: 0, tooSteep: 0 };
-  if (cut.kind === 'centre-line') {
-    const strokes = chosen.flatMap((art) => toStrokes(art.chains, cut.depthMm));
-    return { plan: { strokes, deepestMm: strokes.length ? cut.depthMm : 0, wantedMm: cut.depthMm, tooSteep: 0 }, faults: [] };
-  }
-  if (tool.kind === 'flat') {
-    return { plan: nothing, faults: findCutterFaults(cut, tool, 0) };
-  }
-  const made = computeVCarve(
-    chosen.map((a) => a.regions),
-    cut,
-    tool,
-    work,
-    engine,
-    onProgress,
-    pieces,
-    surfaceKey,
-  );
-  if (made.ok) return { plan: made.value, faults: [] };
-  const where = { station: 'cuts' as const, id: cut.id, name: cut.name, xMm: made.error.xMm };
-  return { plan: nothing, faults: [makeFinding('outline-crosses', where, { name: cut.name })] };
-}
-
-function toStrokes(chains: Rings, depthMm: number): Float64Array[] {
-  const out: Float64Array[] = [];
-  for (let k = 0; k + 1 < chains.starts.length; k++) {
-    const xy = getRing(chains, k);
-    const stroke = new Float64Array((xy.length / 2) * 3);
-    for (let i = 0; i < xy.length / 2; i++) stroke.set([xy[2 * i]!, xy[2 * i + 1]!, depthMm], 3 * i);
-    out.push(stroke);
-  }
-  return out;
+/** Names of the kinds of cut that take any of some parts of lettering. */
+function listWays(parts: readonly LetteringPart[]): string[] {
+  return Object.values(CUT_KINDS).flatMap((kind) => {
+    const takes = getCutKind(kind.create('x', 'x')).takes(kind.create('x', 'x'));
+    return takes.some((p) => parts.includes(p)) ? [`a ${kind.name} cut`] : [];
+  });
 }

@@ -1,28 +1,55 @@
-import type { AxisMoves } from '../machine/axisMoves';
+import type { Cut, Job, Tool } from '../job/schema';
 import type { LaidPaths } from '../lay/laidPaths';
+import type { AxisMoves } from '../machine/axisMoves';
 import type { Kinematics } from '../machine/kinematics';
-import type { Cut, Job, Machine, Tool } from '../job/schema';
 
 /** All that a dialect needs to write a program. */
 export interface ProgramInput {
   job: Job;
-  machine: Machine;
   kinematics: Kinematics;
   laid: LaidPaths;
   moves: AxisMoves;
-  cuts: readonly { cut: Cut; tool: Tool; levelsMm: readonly number[] }[];
+  /** The runs that `laid.run` counts. */
+  runs: readonly { cut: Cut; tool: Tool }[];
+}
+
+/** How a program is parted into files: one for everything, or one for each cutter in the spindle. */
+export type ProgramSplit = 'none' | 'tool';
+
+/** One file of a program. */
+export interface ProgramPart {
+  /** What tells it from the others in file names; '' if it is the only one. */
+  suffix: string;
+  /** Lines without their ends. */
+  lines: string[];
 }
 
 /** NC text with the block that each line stands for. */
 export interface Program {
-  /** Lines without their ends. */
-  lines: string[];
-  /** Line (from 0) on which block i of the axis moves is written; a block that changes no word shares the line before it. */
+  parts: ProgramPart[];
+  /** Part and line (both from 0) on which block i of the axis moves is written; a block that changes no word shares the line before it. */
+  partOfBlock: Uint16Array;
   lineOfBlock: Uint32Array;
+}
+
+/** What an interpreter has to know of a dialect to read it, from the dialect's published description. */
+export interface ReadingRules {
+  /** Modal group by word: two words of one group may not stand in one block; a word that is missing here is unknown. */
+  groups: Readonly<Record<string, string>>;
+  /** Patterns of what is no code: comments. */
+  comments: readonly RegExp[];
+  /** Lines that stand outside the program. */
+  frame: readonly string[];
 }
 
 /** One flavour of word-address code. A new one is one new file and one line in the registry. */
 export interface Dialect {
-  id: string;
-  write(input: ProgramInput): Program;
+  write(input: ProgramInput, split: ProgramSplit): Program;
+  rules: ReadingRules;
 }
+
+/** What the file of one part is called. @param stem Without extension. */
+export const toPartName = (part: Pick<ProgramPart, 'suffix'>, stem: string): string => `${stem}${part.suffix && `-${part.suffix}`}.nc`;
+
+/** The text of one part, as it goes into a file. */
+export const toPartText = (part: ProgramPart): string => `${part.lines.join('\n')}\n`;

@@ -1,14 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { readProgram } from './interpreter';
+import { readNc } from '../../../tests/support';
 
 const faultsOf = (text: string) =>
-  readProgram(text)
+  readNc(text)
     .faults.map((f) => f.text)
     .join('; ');
 
 describe('readProgram', () => {
   it('keeps words and motions modal', () => {
-    const { motions, faults } = readProgram('G21 G90 G94\nG0 X1. Y2. Z5.\nG1 Z-1. F100.\nX4.\nM2');
+    const { motions, faults } = readNc('G21 G90 G94\nG0 X1. Y2. Z5.\nG1 Z-1. F100.\nX4.\nM2');
     expect(faults).toEqual([]);
     expect(motions.map((m) => [m.rapid, ...m.end.slice(0, 3)])).toEqual([
       [true, 1, 2, 5],
@@ -18,12 +18,12 @@ describe('readProgram', () => {
     expect(motions[2]!.timeMin).toBeCloseTo(3 / 100, 12);
   });
   it('reads numbers as RS274 writes them, in any case and spacing', () => {
-    const { motions, faults } = readProgram('g0x.5y-.25z+3\nn20 G1 x 1 . 5 F 10\nM30');
+    const { motions, faults } = readNc('g0x.5y-.25z+3\nn20 G1 x 1 . 5 F 10\nM30');
     expect(faults).toEqual([]);
     expect([...motions[1]!.end.slice(0, 3)]).toEqual([1.5, -0.25, 3]);
   });
   it('reads inches and increments', () => {
-    const { motions } = readProgram('G20\nG0 X1\nG91 X1 A90\nM2');
+    const { motions } = readNc('G20\nG0 X1\nG91 X1 A90\nM2');
     expect([...motions[1]!.end]).toEqual([50.8, 0, 0, 90, 0, 0]);
   });
   it.each([
@@ -42,6 +42,6 @@ describe('readProgram', () => {
   ])('finds the fault in %j', (text, fault) => expect(faultsOf(text)).toContain(fault));
   it('forgets the feed when the feed mode changes', () => expect(faultsOf('G94\nG0 X0\nG1 X1 F50\nG93\nX2\nM2')).toContain('no F word'));
   it('survives any text', () => {
-    for (const text of ['', '%', '(', 'G', '\u0000\uffff', 'G0 X1e5\nM2', 'Ω'.repeat(1000)]) expect(() => readProgram(text)).not.toThrow();
+    for (const text of ['', '%', '(', 'G', '\u0000\uffff', 'G0 X1e5\nM2', 'Ω'.repeat(1000)]) expect(() => readNc(text)).not.toThrow();
   });
 });

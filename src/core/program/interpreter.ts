@@ -1,159 +1,199 @@
+import type { ReadingRules } from './dialect';
+import { AXIS_COUNT, AXIS_LETTERS, COOLANT, MotionRecorder, type Motions } from './motions';
+
 /**
- * Reads RS274/NGC text back. Shares nothing with the writer: it knows the words of NISTIR 6556 (from memory: block
- * format in 3.3, modal groups in 3.4, feed rules in 2.1.2.5 and 3.5.19–20), not what the writer meant.
+ * Reads word-address text back. Shares nothing with the writer: it knows the words of NISTIR 6556 (from memory: block
+ * format in 3.3, modal groups in 3.4, feed rules in 2.1.2.5 and 3.5.19–20) as far as the dialect's rules allow them, not what
+ * the writer meant.
  */
 
-/** One motion, from where the axes stood to `end`. */
-export interface ProgramMotion {
-  /** Line in the text, from 0. */
-  line: number;
-  rapid: boolean;
-  /** X Y Z A B C at the end: mm and degrees. */
-  end: Float64Array;
-  /** What the feed word makes it last, min; 0 for rapid. */
-  timeMin: number;
-}
-
 export interface ProgramFault {
+  /** Line in the text, from 0. */
   line: number;
   text: string;
 }
 
-export interface ProgramReading {
-  motions: ProgramMotion[];
-  faults: ProgramFault[];
-  /** Tool changes and spindle words met, for checks of the whole. */
-  tools: number[];
-  ended: boolean;
+/** A place where the program stops, or has its tool changed; with what runs then. */
+export interface ProgramStop {
+  line: number;
+  kind: 'pause' | 'change' | 'end';
+  /** Number of motions before it. */
+  afterMotions: number;
+  /** Number of the tool in the spindle after it. */
+  tool: number;
+  /** Spindle speed on reaching it, rev/min, signed; 0 if it stands still. */
+  spindleRpm: number;
+  coolant: number;
 }
 
-const AXES = 'XYZABC';
-const MODAL_GROUPS: Record<string, string> = {
-  G0: 'motion',
-  G1: 'motion',
-  G80: 'motion',
-  G17: 'plane',
-  G18: 'plane',
-  G19: 'plane',
-  G90: 'distance',
-  G91: 'distance',
-  G93: 'feed mode',
-  G94: 'feed mode',
-  G20: 'units',
-  G21: 'units',
-  G40: 'radius compensation',
-  G49: 'length offset',
-  G54: 'coordinate system',
-  G61: 'path control',
-  G64: 'path control',
-  M0: 'stopping',
-  M1: 'stopping',
-  M2: 'stopping',
-  M30: 'stopping',
-  M3: 'spindle',
-  M4: 'spindle',
-  M5: 'spindle',
-  M6: 'tool change',
-  M7: 'coolant',
-  M8: 'coolant',
-  M9: 'coolant',
-};
+export interface ProgramReading {
+  motions: Motions;
+  /** Motion that first states each of X Y Z A B C; −1 if none does: until then nobody knows where that axis stands. */
+  placedBy: Int32Array;
+  stops: ProgramStop[];
+  faults: ProgramFault[];
+}
+
 const WORD = /([A-Z])([+-]?(?:\d+\.?\d*|\.\d+))/y;
 
+/** The words of one block, sorted out. */
+interface Block {
+  axes: Map<string, number>;
+  /** Word by modal group. */
+  groups: Map<string, string>;
+  feed: number | null;
+  tool: number | null;
+  speed: number | null;
+}
+
 /** Interprets a program from start to end. Faults do not stop it, so that all of them are seen. O(length). */
-export function readProgram(text: string): ProgramReading {
-  const motions: ProgramMotion[] = [];
-  const faults: ProgramFault[] = [];
-  const tools: number[] = [];
-  const at = new Float64Array(6);
-  let known = 0;
-  let motion = '';
-  let feedMode = 'G94';
-  let unit = 1;
-  let relative = false;
-  let feed = 0;
-  let selected = 0;
-  let ended = false;
-
-  text.split('\n').forEach((raw, line) => {
-    const fault = (what: string) => faults.push({ line, text: what });
-    const source = raw
-      .replace(/\([^()]*\)/g, '')
-      .replace(/;.*$/, '')
-      .replace(/\s+/g, '')
-      .toUpperCase();
-    if (source === '' || source === '%') return;
-    if (ended) {
-      fault('words after the end of the program');
-      return;
-    }
-    const axisWords = new Map<string, number>();
-    const groups = new Map<string, string>();
-    let feedWord: number | null = null;
-    WORD.lastIndex = 0;
-    while (WORD.lastIndex < source.length) {
-      const start = WORD.lastIndex;
-      const found = WORD.exec(source);
-      if (!found) {
-        fault(`cannot read "${source.slice(start, start + 12)}"`);
-        return;
-      }
-      const letter = found[1]!;
-      const value = Number(found[2]);
-      if (AXES.includes(letter)) {
-        if (axisWords.has(letter)) fault(`${letter} stands twice`);
-        axisWords.set(letter, value);
-      } else if (letter === 'G' || letter === 'M') {
-        const code = `${letter}${value}`;
-        const group = MODAL_GROUPS[code];
-        if (!group) fault(`${code} is not known here`);
-        else if (groups.has(group)) fault(`${code} and ${groups.get(group)} are of one group`);
-        else groups.set(group, code);
-      } else if (letter === 'F') feedWord = value;
-      else if (letter === 'T') selected = value;
-      else if (letter === 'S' || letter === 'N') {
-        if (value < 0) fault(`${letter} is negative`);
-      } else fault(`the word ${letter} is not known here`);
-    }
-
-    // Order of execution within a line: feed mode, feed, tool, spindle, units, distance, then motion, then stop.
-    feedMode = groups.get('feed mode') ?? feedMode;
-    if (groups.has('feed mode')) feed = 0;
-    if (feedWord !== null) feed = feedWord;
-    if (groups.has('tool change')) tools.push(selected);
-    if (groups.has('units')) unit = groups.get('units') === 'G20' ? 25.4 : 1;
-    if (groups.has('distance')) relative = groups.get('distance') === 'G91';
-    motion = groups.get('motion') ?? motion;
-
-    if (axisWords.size > 0) {
-      if (motion !== 'G0' && motion !== 'G1') fault('axis words without a motion');
-      const end = at.slice();
-      let linear = 0;
-      let turn = 0;
-      axisWords.forEach((value, letter) => {
-        const k = AXES.indexOf(letter);
-        const scaled = k < 3 ? value * unit : value;
-        end[k] = relative ? at[k]! + scaled : scaled;
-        if (!(known & (1 << k)) && motion === 'G1') fault(`${letter} is fed before it was ever placed`);
-        known |= 1 << k;
-        const d = end[k]! - at[k]!;
-        if (k < 3) linear += d * d;
-        else turn += d * d;
-      });
-      let timeMin = 0;
-      if (motion === 'G1') {
-        if (feedMode === 'G93') {
-          if (feedWord === null) fault('no F word on a G1 block in inverse time');
-          timeMin = feedWord ? 1 / feedWord : 0;
-        } else if (!(feed > 0)) fault('no feed rate set');
-        else timeMin = linear > 0 ? Math.sqrt(linear) / (feed * unit) : Math.sqrt(turn) / feed;
-        if (feedWord !== null && !(feedWord > 0)) fault('F is not positive');
-      }
-      motions.push({ line, rapid: motion === 'G0', end, timeMin });
-      at.set(end);
-    }
-    if (groups.get('stopping') === 'M2' || groups.get('stopping') === 'M30') ended = true;
+export function readProgram(text: string, rules: ReadingRules): ProgramReading {
+  const lines = text.split('\n');
+  const interpreter = new Interpreter();
+  lines.forEach((raw, line) => {
+    let source = raw;
+    for (const comment of rules.comments) source = source.replace(comment, '');
+    source = source.replace(/\s+/g, '').toUpperCase();
+    if (source === '' || rules.frame.includes(source)) return;
+    const fault = (what: string): void => void interpreter.faults.push({ line, text: what });
+    if (interpreter.ended) return fault('words after the end of the program');
+    const block = parseBlock(source, rules, fault);
+    if (block) interpreter.run(block, line, fault);
   });
-  if (!ended) faults.push({ line: text.split('\n').length - 1, text: 'the program has no end' });
-  return { motions, faults, tools, ended };
+  if (!interpreter.ended) interpreter.faults.push({ line: lines.length - 1, text: 'the program has no end' });
+  const { placedBy, stops, faults } = interpreter;
+  return { motions: interpreter.motions.finish(), placedBy, stops, faults };
+}
+
+/** @returns Null if the line cannot be read. */
+function parseBlock(source: string, rules: ReadingRules, fault: (what: string) => void): Block | null {
+  const block: Block = { axes: new Map(), groups: new Map(), feed: null, tool: null, speed: null };
+  WORD.lastIndex = 0;
+  while (WORD.lastIndex < source.length) {
+    const start = WORD.lastIndex;
+    const found = WORD.exec(source);
+    if (!found) {
+      fault(`cannot read "${source.slice(start, start + 12)}"`);
+      return null;
+    }
+    const letter = found[1]!;
+    const value = Number(found[2]);
+    if (AXIS_LETTERS.includes(letter)) {
+      if (block.axes.has(letter)) fault(`${letter} stands twice`);
+      block.axes.set(letter, value);
+    } else if (letter === 'G' || letter === 'M') {
+      const code = `${letter}${value}`;
+      const group = rules.groups[code];
+      if (!group) fault(`${code} is not known here`);
+      else if (block.groups.has(group)) fault(`${code} and ${block.groups.get(group)} are of one group`);
+      else block.groups.set(group, code);
+    } else if (letter === 'F') block.feed = value;
+    else if (letter === 'T') block.tool = value;
+    else if (letter === 'S') {
+      if (value < 0) fault('S is negative');
+      block.speed = value;
+    } else if (letter === 'N') {
+      if (value < 0) fault('N is negative');
+    } else fault(`the word ${letter} is not known here`);
+  }
+  return block;
+}
+
+/** A control's modal state, run block by block. */
+class Interpreter {
+  readonly motions = new MotionRecorder();
+  readonly stops: ProgramStop[] = [];
+  readonly faults: ProgramFault[] = [];
+  ended = false;
+  private readonly at = new Float64Array(AXIS_COUNT);
+  private readonly end = new Float64Array(AXIS_COUNT);
+  readonly placedBy = new Int32Array(AXIS_COUNT).fill(-1);
+  private motion = '';
+  private feedMode = 'G94';
+  private unitMm = 1;
+  private relative = false;
+  private feed = 0;
+  private selected = 0;
+  private tool = 0;
+  private speed = 0;
+  /** 1 forward, −1 backward, 0 still. */
+  private spindle = 0;
+  private coolant = 0;
+
+  /**
+   * Order of execution within a block: feed mode, feed, speed, tool, spindle, coolant, units, distance, motion, stop (NISTIR
+   * 6556, 3.8).
+   */
+  run(block: Block, line: number, fault: (what: string) => void): void {
+    const { groups } = block;
+    if (groups.has('feed mode')) {
+      this.feedMode = groups.get('feed mode')!;
+      this.feed = 0;
+    }
+    if (block.feed !== null) this.feed = block.feed;
+    if (block.speed !== null) this.speed = block.speed;
+    if (block.tool !== null) this.selected = block.tool;
+    if (groups.has('tool change')) {
+      this.tool = this.selected;
+      this.stop('change', line);
+    }
+    const spindle = groups.get('spindle');
+    if (spindle) this.spindle = spindle === 'M3' ? 1 : spindle === 'M4' ? -1 : 0;
+    if (this.spindle !== 0 && !(this.speed > 0)) fault('the spindle is started without a speed');
+    const coolant = groups.get('coolant');
+    if (coolant) this.coolant = coolant === 'M9' ? 0 : this.coolant | (coolant === 'M7' ? COOLANT.mist : COOLANT.flood);
+    if (groups.has('units')) this.unitMm = groups.get('units') === 'G20' ? 25.4 : 1;
+    if (groups.has('distance')) this.relative = groups.get('distance') === 'G91';
+    this.motion = groups.get('motion') ?? this.motion;
+    if (block.axes.size > 0) this.move(block, line, fault);
+    const stopping = groups.get('stopping');
+    if (stopping === 'M2' || stopping === 'M30') {
+      this.ended = true;
+      this.stop('end', line);
+    } else if (stopping) this.stop('pause', line);
+  }
+
+  private stop(kind: ProgramStop['kind'], line: number): void {
+    const { tool, coolant } = this;
+    this.stops.push({ line, kind, afterMotions: this.motions.count, tool, spindleRpm: this.spindle * this.speed, coolant });
+  }
+
+  private move(block: Block, line: number, fault: (what: string) => void): void {
+    const { at, end } = this;
+    const rapid = this.motion === 'G0';
+    if (!rapid && this.motion !== 'G1') fault('axis words without a motion');
+    end.set(at);
+    let linear = 0;
+    let turn = 0;
+    block.axes.forEach((value, letter) => {
+      const k = AXIS_LETTERS.indexOf(letter);
+      const scaled = k < 3 ? value * this.unitMm : value;
+      end[k] = this.relative ? at[k]! + scaled : scaled;
+      if (this.placedBy[k]! < 0) {
+        if (!rapid) fault(`${letter} is fed before it was ever placed`);
+        this.placedBy[k] = this.motions.count;
+      }
+      const d = end[k]! - at[k]!;
+      if (k < 3) linear += d * d;
+      else turn += d * d;
+    });
+    const timeMin = rapid ? 0 : this.computeTime(block, Math.sqrt(linear), Math.sqrt(turn), fault);
+    const { tool, coolant } = this;
+    this.motions.add(end, { line, rapid, timeMin, tool, spindleRpm: this.spindle * this.speed, coolant });
+    at.set(end);
+  }
+
+  /** Where X, Y or Z moves, a G94 feed applies to their path alone; where only a rotary moves it is in degrees/min. */
+  private computeTime(block: Block, linearMm: number, turnDeg: number, fault: (what: string) => void): number {
+    if (block.feed !== null && !(block.feed > 0)) fault('F is not positive');
+    if (this.feedMode === 'G93') {
+      if (block.feed === null) fault('no F word on a G1 block in inverse time');
+      return block.feed ? 1 / block.feed : 0;
+    }
+    if (!(this.feed > 0)) {
+      fault('no feed rate set');
+      return 0;
+    }
+    return linearMm > 0 ? linearMm / (this.feed * this.unitMm) : turnDeg / this.feed;
+  }
 }

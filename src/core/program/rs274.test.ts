@@ -1,24 +1,24 @@
 import { describe, expect, it } from 'vitest';
-import { carveJob, lineJob, planJob } from '../../../tests/support';
+import { carveJob, lineJob, machineWith, planJob, proveWith, readNc, textOf } from '../../../tests/support';
 import { DEFAULT_MACHINE } from '../job/defaults';
 import type { Machine } from '../job/schema';
 import { isFeedMove } from '../lay/laidPaths';
-import { readProgram } from './interpreter';
-import { formatWord } from './rs274';
+import { rs274 } from './rs274';
+import { formatWord } from './words';
 
-const linesWith = async (machine: Partial<Machine>) =>
-  (await planJob(lineJob('OX', {}, { machine: { ...DEFAULT_MACHINE, ...machine } }))).plan;
+const plannedWith = (machine: Partial<Machine>) => planJob(lineJob('OX', {}, { machine: { ...DEFAULT_MACHINE, ...machine } }));
 
 describe('rs274', () => {
   it('writes F on every cutting block in G93, and the block lasts length over feed', async () => {
-    const { program, moves, laid } = await linesWith({ feedMode: 'G93' });
-    const { motions } = readProgram(program.lines.join('\n'));
+    const { plan } = await plannedWith({ feedMode: 'G93' });
+    const { program, moves, laid } = plan;
+    const { motions } = readNc(textOf(plan));
     const byLine = new Map(motions.map((m) => [m.line, m]));
     let checked = 0;
     for (let i = 1; i < moves.count; i++) {
       const m = byLine.get(program.lineOfBlock[i]!);
       if (!m || !isFeedMove(laid.kind[moves.move[i]!]!) || program.lineOfBlock[i] === program.lineOfBlock[i - 1]) continue;
-      expect(program.lines[m.line]).toMatch(/F[\d.]+$/);
+      expect(program.parts[0]!.lines[m.line]).toMatch(/F[\d.]+$/);
       expect(m.timeMin / moves.feedTimeMin[i]! - 1).toBeCloseTo(0, 5);
       checked++;
     }
@@ -26,16 +26,16 @@ describe('rs274', () => {
   });
 
   it('compensates the feed in G94 so that blocks last the same', async () => {
-    const g93 = await linesWith({ feedMode: 'G93' });
-    const g94 = await linesWith({ feedMode: 'G94' });
-    const total = (plan: typeof g93) => readProgram(plan.program.lines.join('\n')).motions.reduce((sum, m) => sum + m.timeMin, 0);
+    const g93 = await plannedWith({ feedMode: 'G93' });
+    const g94 = await plannedWith({ feedMode: 'G94' });
+    const total = ({ plan }: typeof g93) => readNc(textOf(plan)).motions.reduce((sum, m) => sum + m.timeMin, 0);
     expect(total(g94)).toBeCloseTo(total(g93), 6);
-    expect(g94.readBack.maxTimeRatio).toBeLessThan(1e-5);
-    expect(g94.program.lines.join('\n')).not.toContain('G93');
+    expect(g94.proof.readBack.maxTimeRatio).toBeLessThan(1e-5);
+    expect(textOf(g94.plan)).not.toContain('G93');
   });
 
   it('brings Z up alone before anything else moves, and never feeds in the first motion', async () => {
-    const { motions } = readProgram((await linesWith({})).program.lines.join('\n'));
+    const { motions } = readNc(textOf((await plannedWith({})).plan));
     expect(motions[0]!.rapid).toBe(true);
     expect([...motions[0]!.end].map((v, k) => (k === 2 ? v > 0 : v === 0))).toEqual([true, true, true, true, true, true]);
   });
@@ -45,37 +45,55 @@ describe('rs274', () => {
     ['B', 'X', 'Y'],
     ['A', 'X', 'Y'],
     ['C', 'Y', 'X'],
-  ] as const)('turns %s, wraps %s, runs along %s', async (rotaryLetter, wrappedAxis, along) => {
-    const { program, readBack } = await linesWith({ rotaryLetter, wrappedAxis });
-    const { motions, faults } = readProgram(program.lines.join('\n'));
+  ] as const)('turns %s, wraps %s, runs along %s', async (letter, wrappedAxis, along) => {
+    const { plan, proof } = await plannedWith(machineWith({ letter }, wrappedAxis));
+    const { motions, faults } = readNc(textOf(plan));
     expect(faults).toEqual([]);
     const k = 'XYZABC'.indexOf(along),
-      r = 'XYZABC'.indexOf(rotaryLetter),
+      r = 'XYZABC'.indexOf(letter),
       w = 'XYZABC'.indexOf(wrappedAxis);
     expect(new Set(motions.map((m) => m.end[k])).size).toBeGreaterThan(5);
     expect(new Set(motions.map((m) => m.end[r])).size).toBeGreaterThan(5);
     expect(new Set(motions.map((m) => m.end[w]))).toEqual(new Set([0]));
-    expect(readBack.maxTipUm).toBeLessThan(2);
+    expect(proof.readBack.maxTipUm).toBeLessThan(2);
   });
 
   it('changes tools with T M6 only where there is a changer, else stops', async () => {
     const job = carveJob('A');
     job.tools.push({ ...job.tools[0]!, id: 'second', number: 2 });
     job.cuts.push({ ...job.cuts[0]!, id: 'again', toolId: 'second' });
-    const text = async (toolChanger: boolean) =>
-      (await planJob({ ...job, machine: { ...job.machine, toolChanger } })).plan.program.lines.join('\n');
+    const text = async (toolChanger: boolean) => textOf((await planJob({ ...job, machine: { ...job.machine, toolChanger } })).plan);
     const hand = await text(false);
     expect(hand).not.toContain('M6');
     expect(hand).toContain('M0');
     const changer = await text(true);
-    expect(readProgram(changer).tools).toEqual([1, 2]);
+    expect(readNc(changer).stops.map((s) => `${s.kind} ${s.tool}`)).toEqual(['change 1', 'change 2', 'end 2']);
     expect(changer).not.toContain('M0');
   });
 
+  it('writes one file for each cutter where asked to: each starts from nothing, ends by itself, and is proved', async () => {
+    const job = carveJob('A');
+    job.tools.push({ ...job.tools[0]!, id: 'second', number: 2 });
+    job.cuts.push({ ...job.cuts[0]!, id: 'again', toolId: 'second' });
+    const { setup, lettering, plan } = await planJob(job);
+    const { kinematics, runs } = setup;
+    const program = rs274.write({ job, kinematics, laid: plan.laid, moves: plan.moves, runs }, 'tool');
+    expect(program.parts.map((part) => part.suffix)).toEqual(['T1', 'T2']);
+    for (const part of program.parts) {
+      const { motions, stops, faults } = readNc(part.lines.join('\n'));
+      expect(faults).toEqual([]);
+      expect(stops.map((s) => s.kind)).toEqual(['end']);
+      expect([...motions[0]!.end].map((v, k) => (k === 2 ? v > 40 : v === 0))).toEqual([true, true, true, true, true, true]);
+    }
+    const proof = proveWith(setup, lettering, { ...plan, program });
+    expect(proof.findings).toEqual([]);
+    expect(proof.readBack.maxTipUm).toBeLessThan(2);
+  });
+
   it('keeps comments plain, whatever the job is called', async () => {
-    const { program } = (await planJob(lineJob('I', {}, { name: 'Ørsted (no. 2) ⚓\n; M30 %' }))).plan;
-    expect(readProgram(program.lines.join('\n')).faults).toEqual([]);
-    program.lines.forEach((l) => expect(l).toMatch(/^[\x20-\x7e]*$/));
+    const { plan } = await planJob(lineJob('I', {}, { name: 'Ørsted (no. 2) ⚓\n; M30 %' }));
+    expect(readNc(textOf(plan)).faults).toEqual([]);
+    plan.program.parts[0]!.lines.forEach((l) => expect(l).toMatch(/^[\x20-\x7e]*$/));
   });
 });
 

@@ -1,14 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { carveJob, lineJob, planJob } from '../../../tests/support';
+import { carveJob, lineJob, planJob, proveWith } from '../../../tests/support';
 import { createProfile } from '../cut/profile';
-import { computeEdgeProof, createMargin } from './edge';
+import { createMargin } from './margin';
 
 const proofOf = async (job: ReturnType<typeof carveJob>) => {
-  const { plan, lettering, surface } = await planJob(job);
-  return { plan, lettering, proof: computeEdgeProof(job, lettering, plan, surface, () => undefined) };
+  const { plan, lettering, proof } = await planJob(job);
+  return { plan, lettering, proof: proof.edge, unproved: proof.unproved };
 };
 
-describe('computeEdgeProof', () => {
+describe('computeEdges', () => {
   it('is within a micrometre or two for a sharp V that may go as deep as it wants', async () => {
     const { proof } = await proofOf(carveJob('EL', { blank: { diameterMm: 16 } }));
     expect(proof!.samples).toBeGreaterThan(200);
@@ -26,18 +26,21 @@ describe('computeEdgeProof', () => {
 
   it('would see a path that is too deep, and one that is too shallow', async () => {
     const job = carveJob('I');
-    const { plan, lettering, surface } = await planJob(job);
+    const { setup, plan, lettering } = await planJob(job);
     const shifted = (by: number) => {
       const sheet = plan.laid.sheet.slice();
       for (let i = 2; i < sheet.length; i += 3) if (sheet[i]! > 0.05) sheet[i]! += by;
-      return computeEdgeProof(job, lettering, { ...plan, laid: { ...plan.laid, sheet } }, surface, () => undefined)!;
+      return proveWith(setup, lettering, { ...plan, laid: { ...plan.laid, sheet } }).edge!;
     };
     expect(shifted(0.02).maxOutsideUm).toBeGreaterThan(15);
     expect(shifted(-0.02).uncut95Um).toBeGreaterThan(15);
   });
 
-  it('has nothing to say where nothing is carved', async () => {
-    expect((await proofOf(lineJob('I') as ReturnType<typeof carveJob>)).proof).toBeNull();
+  it('says which cuts have no edge to prove, and why', async () => {
+    const { proof, unproved } = await proofOf(lineJob('I'));
+    expect(proof).toBeNull();
+    expect(unproved).toEqual([{ id: 'line', name: 'Centre-line', why: expect.stringContaining('no outline') as string }]);
+    expect((await proofOf(carveJob('I'))).unproved).toEqual([]);
   });
 });
 

@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest';
-import { lineJob, planJob, type Planned } from '../../../tests/support';
-import { createKinematics } from '../machine/registry';
+import { lineJob, machineWith, planJob, textOf, type Planned } from '../../../tests/support';
+import { createSetup } from '../pipeline/setup';
 import { computeReadBack } from './readBack';
 
 const job = lineJob('RUN 2');
@@ -8,11 +8,8 @@ let planned: Planned;
 beforeAll(async () => {
   planned = await planJob(job);
 });
-const readBack = (text: string, machine = job.machine) => {
-  const { program, laid, moves } = planned.plan;
-  return computeReadBack(text, program, laid, moves, planned.work, createKinematics(machine, job.blank));
-};
-const text = () => planned.plan.program.lines.join('\n');
+const readBack = (text: string, machine = job.machine) => computeReadBack(createSetup({ ...job, machine }), planned.plan, [text]);
+const text = () => textOf(planned.plan);
 
 describe('computeReadBack', () => {
   it('is within the program’s last digit for an untouched program', () => {
@@ -23,11 +20,11 @@ describe('computeReadBack', () => {
     expect(back.maxAxisUm).toBeLessThanOrEqual(0.0501);
     expect(back.maxTimeRatio).toBeLessThan(1e-5);
     expect(back.mirrored).toBe(false);
-    expect(back.rapidInWorkLine).toBe(-1);
+    expect(back.rapidInWork).toBeNull();
   });
 
   it('catches a machine that turns the other way as a mirror image', () => {
-    const back = readBack(text(), { ...job.machine, sense: -1 });
+    const back = readBack(text(), machineWith({ sense: -1 }));
     expect(back.mirrored).toBe(true);
     expect(back.maxTipUm).toBeGreaterThan(100);
   });
@@ -38,15 +35,15 @@ describe('computeReadBack', () => {
     lines[at] = lines[at]!.replace(/^X([\d.]+)/, (_, v: string) => `X${(Number(v) + 0.05).toFixed(4)}`);
     const back = readBack(lines.join('\n'));
     expect(back.maxTipUm).toBeGreaterThan(45);
-    expect(back.worstLine).toBeGreaterThanOrEqual(at);
-    expect(back.worstLine).toBeLessThan(at + 4);
+    expect(back.worst.line).toBeGreaterThanOrEqual(at);
+    expect(back.worst.line).toBeLessThan(at + 4);
   });
 
   it('catches a rapid below the surface', () => {
     const lines = text().split('\n');
     const at = lines.findIndex((l, i) => i > 30 && /^G0 Z/.test(l));
     lines[at] = 'G0 Z19.5';
-    expect(readBack(lines.join('\n')).rapidInWorkLine).toBe(at);
+    expect(readBack(lines.join('\n')).rapidInWork).toEqual({ part: 0, line: at });
   });
 
   it('catches a feed move that became a rapid, and a lost feed word', () => {

@@ -1,113 +1,200 @@
-import { isFeedMove, poseAt, type LaidPaths } from '../lay/laidPaths';
-import type { AxisMoves } from '../machine/axisMoves';
-import type { Kinematics } from '../machine/kinematics';
-import type { Program } from '../program/dialect';
-import { readProgram, type ProgramFault } from '../program/interpreter';
-import type { Work } from '../machine/stance';
+import { wrapTo } from '../base/angle';
+import { isFeedMove, poseAt } from '../lay/laidPaths';
+import type { Plan } from '../pipeline/plan';
+import type { Setup } from '../pipeline/setup';
+import { toPartText, type Program } from '../program/dialect';
+import { readProgram, type ProgramFault, type ProgramReading } from '../program/interpreter';
+import { AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
+import { DIALECTS } from '../program/registry';
+
+/** A place in a program: part and line, from 0. */
+export interface ProgramPlace {
+  part: number;
+  line: number;
+}
 
 /** How far a program, read back from its text, is from the plan. */
 export interface ReadBack {
+  /** One reading a part: what the text says, for whoever goes on from there. */
+  readings: ProgramReading[];
   /** Largest distance of the tip from its way on the blank, µm; at block ends and middles. */
   maxTipUm: number;
+  /** How far rounding to the machine's digits may move the tip at that place, µm. */
+  lastDigitUm: number;
   /** Largest difference of an axis word from the axis value, µm and 0.001°. */
   maxAxisUm: number;
   /** Largest |time of a feed block / intended time − 1|. */
   maxTimeRatio: number;
-  faults: ProgramFault[];
+  faults: (ProgramFault & ProgramPlace)[];
   /** Whether the tip runs round the blank the wrong way, so that the lettering comes out mirrored. */
   mirrored: boolean;
-  /** Line of the worst tip deviation, from 0. */
-  worstLine: number;
-  /** A rapid that ends or passes below the surface: its line, or −1. */
-  rapidInWorkLine: number;
+  /** Place of the worst tip deviation. */
+  worst: ProgramPlace;
+  /** A rapid that ends or passes below the surface; null if there is none. */
+  rapidInWork: ProgramPlace | null;
 }
 
-const LETTERS = 'XYZABC';
 /** A rapid lower than this below the surface touches the work, mm. */
 const TOUCH_MM = 1e-4;
 
+/** What read-back compares: the program with the plan that it was written from. */
+export type WrittenPlan = Pick<Plan, 'program' | 'laid' | 'moves'>;
+
+/** The texts of a program's parts, as they go into files. */
+export const toPartTexts = (program: Program): string[] => program.parts.map(toPartText);
+
 /**
- * Reads the program's text with the interpreter, sends it forward through the machine on to the blank, and compares it
- * with the plan in the blank frame. O(lines).
- * @param kinematics The machine as it is, which may differ from what the program was written for.
+ * Reads the program's texts with the interpreter, sends them forward through the machine on to the blank, and compares them with the
+ * plan in the blank frame. O(lines).
+ * @param setup With the machine as it is, which may differ from what the program was written for.
+ * @param texts One a part; by default what the program says.
  */
-export function computeReadBack(
-  text: string,
-  program: Program,
-  laid: LaidPaths,
-  moves: AxisMoves,
-  work: Work,
-  kinematics: Kinematics,
-): ReadBack {
-  const reading = readProgram(text);
-  const n = kinematics.letters.length;
-  const index = kinematics.letters.map((letter) => LETTERS.indexOf(letter));
-  const values = new Float64Array(n);
-  const middle = new Float64Array(n);
-  const previous = new Float64Array(n);
-  const tip = new Float64Array(3),
-    axis = new Float64Array(3),
-    planned = new Float64Array(3),
-    frame = new Float64Array(6);
-  const back: ReadBack = {
-    maxTipUm: 0,
-    maxAxisUm: 0,
-    maxTimeRatio: 0,
-    faults: reading.faults,
-    mirrored: false,
-    worstLine: 0,
-    rapidInWorkLine: -1,
-  };
-  const compare = (at: Float64Array, sheetX: number, sheetY: number, depth: number, line: number): void => {
-    kinematics.forward(at, tip, axis);
-    poseAt(work, sheetX, sheetY, depth, frame, planned, axis);
-    const um = 1000 * Math.hypot(tip[0]! - planned[0]!, tip[1]! - planned[1]!, tip[2]! - planned[2]!);
-    if (!(um <= back.maxTipUm)) {
-      back.maxTipUm = um;
-      back.worstLine = line;
-    }
-  };
-  let motion = -1;
-  let chirality = 0;
-  for (let i = 0; i < moves.count; i++) {
-    const line = program.lineOfBlock[i]!;
-    const startedAt = motion;
-    while (motion + 1 < reading.motions.length && reading.motions[motion + 1]!.line <= line) motion++;
-    const current = reading.motions[motion];
-    if (!current) continue;
-    index.forEach((k, j) => {
-      values[j] = current.end[k]!;
-      const wanted = moves.values[n * i + j]!;
-      back.maxAxisUm = Math.max(back.maxAxisUm, 1000 * Math.abs(values[j]! - wanted));
-    });
-    const [x, y, depth] = [moves.sheet[3 * i]!, moves.sheet[3 * i + 1]!, moves.sheet[3 * i + 2]!];
-    compare(values, x, y, depth, line);
-    const feeding = isFeedMove(laid.kind[moves.move[i]!]!);
-    if (i > 0) {
-      const [px, py, pd] = [moves.sheet[3 * i - 3]!, moves.sheet[3 * i - 2]!, moves.sheet[3 * i - 1]!];
-      if (motion > startedAt) {
-        // On the way: a feed block must keep to the plan; a rapid must keep out of the work.
-        for (let j = 0; j < n; j++) middle[j] = (previous[j]! + values[j]!) / 2;
-        if (feeding) compare(middle, (px + x) / 2, (py + y) / 2, (pd + depth) / 2, line);
-        kinematics.forward(values, tip, axis);
-        const low = work.toSheet(tip[0]!, tip[1]!, tip[2]!).heightMm;
-        if (current.rapid && low < -TOUCH_MM && back.rapidInWorkLine < 0) back.rapidInWorkLine = line;
-        if (current.rapid === feeding)
-          back.faults.push({ line, text: feeding ? 'a feed move is written as a rapid' : 'a rapid is written as a feed move' });
-      }
-      if (feeding && motion > startedAt) {
-        back.maxTimeRatio = Math.max(back.maxTimeRatio, Math.abs(current.timeMin / moves.feedTimeMin[i]! - 1));
-        kinematics.forward(previous, tip, axis);
-        const from = work.toSheet(tip[0]!, tip[1]!, tip[2]!).y;
-        kinematics.forward(values, tip, axis);
-        const to = work.toSheet(tip[0]!, tip[1]!, tip[2]!).y;
-        const period = work.periodMm;
-        const turn = to - from - (period === null ? 0 : period * Math.round((to - from) / period));
-        chirality += turn * (y - py);
-      }
-    }
-    previous.set(values);
+export function computeReadBack(setup: Setup, written: WrittenPlan, texts: readonly string[] = toPartTexts(written.program)): ReadBack {
+  const { rules } = DIALECTS[setup.job.machine.dialect];
+  const readings = texts.map((text) => readProgram(text, rules));
+  const comparison = new Comparison(setup, written, readings);
+  for (let i = 0; i < written.moves.count; i++) comparison.compareBlock(i);
+  return comparison.finish();
+}
+
+class Comparison {
+  private readonly back: ReadBack;
+  /** Which value of a motion each axis has, and how many axes there are. */
+  private readonly index: readonly number[];
+  private readonly values: Float64Array;
+  private readonly previous: Float64Array;
+  private readonly middle: Float64Array;
+  private readonly worstValues: Float64Array;
+  private readonly tip = new Float64Array(3);
+  private readonly axis = new Float64Array(3);
+  private readonly planned = new Float64Array(3);
+  private readonly frame = new Float64Array(6);
+  private part = 0;
+  private motion = -1;
+  /** Sum of turns read times turns planned: negative if the one runs against the other. */
+  private chirality = 0;
+
+  constructor(
+    private readonly setup: Setup,
+    private readonly written: WrittenPlan,
+    private readonly readings: ProgramReading[],
+  ) {
+    const { axes } = setup.kinematics;
+    this.index = axes.map((a) => AXIS_LETTERS.indexOf(a.letter));
+    [this.values, this.previous, this.middle, this.worstValues] = [0, 1, 2, 3].map(() => new Float64Array(axes.length)) as [
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+    ];
+    this.back = {
+      readings,
+      maxTipUm: 0,
+      lastDigitUm: 0,
+      maxAxisUm: 0,
+      maxTimeRatio: 0,
+      faults: readings.flatMap((r, part) => r.faults.map((f) => ({ ...f, part }))),
+      mirrored: false,
+      worst: { part: 0, line: 0 },
+      rapidInWork: null,
+    };
   }
-  back.mirrored = chirality < 0;
-  return back;
+
+  compareBlock(i: number): void {
+    const { program, laid, moves } = this.written;
+    const place = { part: program.partOfBlock[i]!, line: program.lineOfBlock[i]! };
+    const fresh = this.goTo(place);
+    const { motions } = this.readings[place.part]!;
+    if (this.motion < 0) return;
+    const n = this.index.length;
+    for (let k = 0; k < n; k++) {
+      this.values[k] = motions.end[AXIS_COUNT * this.motion + this.index[k]!]!;
+      this.back.maxAxisUm = Math.max(this.back.maxAxisUm, 1000 * Math.abs(this.values[k]! - moves.values[n * i + k]!));
+    }
+    const s = moves.sheet;
+    this.compareTip(this.values, s[3 * i]!, s[3 * i + 1]!, s[3 * i + 2]!, place);
+    if (i > 0 && fresh) {
+      const feeding = isFeedMove(laid.kind[moves.move[i]!]!);
+      const rapid = motions.rapid[this.motion] === 1;
+      if (rapid === feeding) {
+        this.back.faults.push({ ...place, text: feeding ? 'a feed move is written as a rapid' : 'a rapid is written as a feed move' });
+      }
+      if (rapid) this.checkRapid(place);
+      if (feeding) this.compareFeed(i, motions.timeMin[this.motion]!, place);
+    }
+    this.previous.set(this.values);
+  }
+
+  finish(): ReadBack {
+    this.back.mirrored = this.chirality < 0;
+    this.back.lastDigitUm = this.computeLastDigitUm();
+    return this.back;
+  }
+
+  /** Goes on to the last motion written up to a line. @returns Whether there is a new one. */
+  private goTo({ part, line }: ProgramPlace): boolean {
+    if (part !== this.part) {
+      this.part = part;
+      this.motion = -1;
+    }
+    const { motions } = this.readings[part]!;
+    const startedAt = this.motion;
+    while (this.motion + 1 < motions.count && motions.line[this.motion + 1]! <= line) this.motion++;
+    return this.motion > startedAt;
+  }
+
+  private compareTip(at: Float64Array, x: number, y: number, depth: number, place: ProgramPlace): void {
+    const { tip, planned, back } = this;
+    this.setup.kinematics.forward(at, tip, this.axis);
+    poseAt(this.setup.work, x, y, depth, this.frame, planned, this.axis);
+    const um = 1000 * Math.hypot(tip[0]! - planned[0]!, tip[1]! - planned[1]!, tip[2]! - planned[2]!);
+    if (um <= back.maxTipUm) return;
+    back.maxTipUm = um;
+    back.worst = place;
+    this.worstValues.set(at);
+  }
+
+  /** A rapid must keep out of the work. */
+  private checkRapid(place: ProgramPlace): void {
+    const { tip } = this;
+    this.setup.kinematics.forward(this.values, tip, this.axis);
+    if (this.setup.work.toSheet(tip[0]!, tip[1]!, tip[2]!).heightMm < -TOUCH_MM) this.back.rapidInWork ??= place;
+  }
+
+  /** A feed block must keep to the plan on its way, and last as long as it is meant to. */
+  private compareFeed(i: number, timeMin: number, place: ProgramPlace): void {
+    const { moves } = this.written;
+    const s = moves.sheet;
+    for (let k = 0; k < this.index.length; k++) this.middle[k] = (this.previous[k]! + this.values[k]!) / 2;
+    const mean = (k: number): number => (s[3 * i - 3 + k]! + s[3 * i + k]!) / 2;
+    this.compareTip(this.middle, mean(0), mean(1), mean(2), place);
+    this.back.maxTimeRatio = Math.max(this.back.maxTimeRatio, Math.abs(timeMin / moves.feedTimeMin[i]! - 1));
+    const turned = this.sheetYAt(this.values) - this.sheetYAt(this.previous);
+    const period = this.setup.work.periodMm;
+    this.chirality += (period === null ? turned : wrapTo(turned, period)) * (s[3 * i + 1]! - s[3 * i - 2]!);
+  }
+
+  private sheetYAt(values: Float64Array): number {
+    const { tip } = this;
+    this.setup.kinematics.forward(values, tip, this.axis);
+    return this.setup.work.toSheet(tip[0]!, tip[1]!, tip[2]!).y;
+  }
+
+  /** How far the tip moves at the worst place if every axis is off by half of its last digit the same unlucky way. */
+  private computeLastDigitUm(): number {
+    const { kinematics, job } = this.setup;
+    const tip = new Float64Array(3),
+      moved = new Float64Array(3),
+      at = this.worstValues.slice();
+    kinematics.forward(at, tip, this.axis);
+    let sum = 0;
+    kinematics.axes.forEach((a, k) => {
+      const digit = 10 ** -(a.kind === 'rotary' ? job.machine.angleDigits : job.machine.lengthDigits);
+      at[k]! += digit / 2;
+      kinematics.forward(at, moved, this.axis);
+      at[k]! -= digit / 2;
+      sum += Math.hypot(moved[0]! - tip[0]!, moved[1]! - tip[1]!, moved[2]! - tip[2]!);
+    });
+    return 1000 * sum;
+  }
 }

@@ -31,12 +31,15 @@ export function createArched({ side, radiusMm: R, chordMm, lengthMm, thicknessMm
   const half = R * Math.asin(Math.min(1, chordMm / 2 / R));
   const domain = { minX: 0, maxX: lengthMm, minY: -half, maxY: half };
   return {
-    kind: 'arched',
     domain,
     outline: null,
     periodMm: null,
     mmPerRad: R,
     round: true,
+    hasRims: true,
+    developable: true,
+    radialNormal: side === 'convex' && origin === 'axis',
+    wallName: 'thickness',
     ...TRUE_SHEET,
     flat: false,
     homogeneous: 'everywhere',

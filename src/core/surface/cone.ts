@@ -61,5 +61,5 @@ export function createCone({ datumDiameterMm, farDiameterMm, lengthMm }: ConeSiz
     { xMm: lengthMm, diameterMm: farDiameterMm, join: 'corner', bulge: 0 },
   ]);
   if (!made.ok) throw new InvariantError('createCone', made.error.kind);
-  return createRevolved(made.value, { kind: 'cone', boreMm, seamRad, refRadiusMm: (datumDiameterMm + farDiameterMm) / 4 });
+  return createRevolved(made.value, { developable: true, boreMm, seamRad, refRadiusMm: (datumDiameterMm + farDiameterMm) / 4 });
 }

@@ -19,12 +19,15 @@ export function createCylinder(diameterMm: number, lengthMm: number, boreMm: num
   const period = Math.PI * diameterMm;
   const roots = new Float64Array(2);
   return {
-    kind: 'cylinder',
     domain: { minX: 0, maxX: lengthMm, minY: R * seamRad - period, maxY: R * seamRad },
     outline: null,
     periodMm: period,
     mmPerRad: R,
     round: true,
+    hasRims: true,
+    developable: true,
+    radialNormal: true,
+    wallName: boreMm > 0 ? 'wall' : 'radius',
     ...TRUE_SHEET,
     flat: false,
     homogeneous: 'everywhere',

@@ -69,7 +69,16 @@ function createStandIn(lift: number): Surface {
   };
 }
 
-const common = { kind: 'free' as const, periodMm: null, mmPerRad: FLAT_MM_PER_RAD, round: false, radiusAt: () => FLAT_MM_PER_RAD };
+const common = {
+  hasRims: false,
+  developable: false,
+  radialNormal: false,
+  wallName: 'wall' as const,
+  periodMm: null,
+  mmPerRad: FLAT_MM_PER_RAD,
+  round: false,
+  radiusAt: () => FLAT_MM_PER_RAD,
+};
 
 /** Finds triangles over sheet places; the one found last is looked at first. */
 function createLocator(p: Float64Array, t: Uint32Array, grid: CellGrid) {

@@ -39,7 +39,6 @@ export function createPlate({ shape, lengthMm, widthMm, thicknessMm, inclineRad,
     out[2] = (alongX ? x : y) * s;
   };
   return {
-    kind: 'plate',
     domain,
     outline: disc
       ? packRings([
@@ -52,6 +51,10 @@ export function createPlate({ shape, lengthMm, widthMm, thicknessMm, inclineRad,
     periodMm: null,
     mmPerRad: FLAT_MM_PER_RAD,
     round: false,
+    hasRims: true,
+    developable: true,
+    radialNormal: false,
+    wallName: 'thickness',
     ...TRUE_SHEET,
     flat: true,
     homogeneous: 'everywhere',

@@ -29,7 +29,7 @@ const makers: { [K in BlankKind]: (blank: BlankOf<K>, shapes: Shapes) => Surface
   turned: (b) => {
     const made = createMeridian(b.profile);
     if (!made.ok) throw new InvariantError('createSurface', made.error.kind);
-    return createRevolved(made.value, { kind: 'turned', boreMm: b.boreMm, seamRad: seam(b), refRadiusMm: made.value.maxRadiusMm });
+    return createRevolved(made.value, { developable: false, boreMm: b.boreMm, seamRad: seam(b), refRadiusMm: made.value.maxRadiusMm });
   },
   arched: (b) => createArched({ ...b, origin: b.mount === 'rotary' ? 'axis' : 'face' }),
   free: (b, shapes) => createFreeSurface(b, shapes.find(b.shape)),

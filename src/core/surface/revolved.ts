@@ -4,7 +4,8 @@ import { meetRoundQuadric } from './ray';
 import type { Surface, Walk } from './surface';
 
 export interface RevolvedOptions {
-  kind: 'cone' | 'turned';
+  /** Whether the meridian is one straight line (a cone): it unrolls without stretch. */
+  developable: boolean;
   boreMm: number;
   seamRad: number;
   /** Radius at which a sheet millimetre round is a true one, mm. */
@@ -26,7 +27,7 @@ const STEP_RAD = 0.035;
  * `S(s, y) = (x(s), r sin θ, r cos θ)` with y = r_ref·θ. True along s; round it stretches by r/r_ref.
  * Curvatures: κ along the meridian, cos φ / r along parallels. Source: elementary differential geometry (do Carmo, from memory).
  */
-export function createRevolved(m: Meridian, { kind, boreMm, seamRad, refRadiusMm: ref }: RevolvedOptions): Surface {
+export function createRevolved(m: Meridian, { developable, boreMm, seamRad, refRadiusMm: ref }: RevolvedOptions): Surface {
   const period = 2 * Math.PI * ref;
   const bend = new Float64Array(3);
   let bentAt = NaN;
@@ -124,13 +125,16 @@ export function createRevolved(m: Meridian, { kind, boreMm, seamRad, refRadiusMm
   };
 
   return {
-    kind,
     ...(edgesX.length > 0 && { edgesX }),
     domain: { minX: 0, maxX: m.lengthMm, minY: ref * seamRad - period, maxY: ref * seamRad },
     outline: null,
     periodMm: period,
     mmPerRad: ref,
     round: true,
+    hasRims: true,
+    developable,
+    radialNormal: false,
+    wallName: boreMm > 0 ? 'wall' : 'radius',
     isometric: false,
     flat: false,
     homogeneous: 'round',

@@ -8,7 +8,6 @@ import type { Rings } from '../base/rings';
  * The `...Into` functions write to `out` and allocate nothing: they run millions of times in a plan.
  */
 export interface Surface {
-  kind: 'plate' | 'cylinder' | 'cone' | 'turned' | 'arched' | 'free';
   /** Box of the part of the sheet that is material. `y` spans one turn from seam to seam on a closed blank. */
   domain: { minX: number; maxX: number; minY: number; maxY: number };
   /** Edge of the material where that is not the whole domain (a disc, a patch of a free shape); else null. */
@@ -19,6 +18,14 @@ export interface Surface {
   mmPerRad: number;
   /** Whether sheet y goes round the axis of the rotary, and so is an angle. */
   round: boolean;
+  /** Whether it has rims: lines of constant x at one distance from an end, which lettering can be wrapped or levelled along. */
+  hasRims: boolean;
+  /** Whether it can be laid flat without stretch, though not always on this sheet: no curvature both ways at one place. */
+  developable: boolean;
+  /** Whether its normal meets the axis of the rotary square, everywhere and to the last digit. */
+  radialNormal: boolean;
+  /** What lies under the surface, as findings on depth name it. */
+  wallName: 'radius' | 'wall' | 'thickness';
   /** Point of the surface under sheet (x, y): `out[0..2]`, mm. Goes on smoothly past the edges of the domain. */
   pointInto(x: number, y: number, out: Float64Array): void;
   /** Point `out[0..2]` and unit outward normal `out[3..5]`. */
@@ -54,7 +61,7 @@ export interface Surface {
   outsideMm(x: number, y: number): number;
   /** Whether the sheet goes on to the surface without any stretch. */
   isometric: boolean;
-  /** About how far its faces lie from the shape they stand for, mm: for meshes; left out where it is exact. */
+  /** About how far its faces lie from the shape they stand for, mm; left out where the surface is exact and has no faces. */
   chordMm?: number;
   /** Sheet x of the edges that run round it, where a profile has a corner; left out where there is none. */
   edgesX?: readonly number[];

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { createDomeBlank, domeShapes, getDomeMesh } from '../../../tests/support';
+import { createDomeBlank, createRandom, domeShapes, getDomeMesh } from '../../../tests/support';
 import { createBlank } from '../job/defaults';
 import type { Blank } from '../job/schema';
 import { createArched } from './arched';
@@ -69,6 +69,35 @@ describe.each(blanks)('surface of a %s', (name, blank, precision) => {
         ),
       ).toBeGreaterThan(free ? 0.9995 : 1 - 1e-7);
     }));
+
+  it('is met by a ray where the ray says, from any side that faces it', () => {
+    if (!s.rayInto) return;
+    const random = createRandom(17);
+    let met = 0;
+    each((x, y) => {
+      const f = new Float64Array(6),
+        p = new Float64Array(3),
+        out = new Float64Array(2);
+      s.frameInto(x, y, f);
+      // A direction into the material, up to 60° off the normal.
+      const d = [3, 4, 5].map((k) => -f[k]! + 0.9 * (random() - 0.5));
+      const length = Math.hypot(...d);
+      const unit = d.map((v) => v / length);
+      const start = [0, 1, 2].map((k) => f[k]! - 0.3 * unit[k]!);
+      const facing = s.rayInto!(start, unit, out);
+      if (!(facing > 0)) return;
+      met++;
+      s.frameInto(out[0]!, out[1]!, f);
+      s.pointInto(out[0]!, out[1]!, p);
+      // The place lies on the ray, ahead of its start, and the cosine is the one to the normal there.
+      const way = [0, 1, 2].map((k) => p[k]! - start[k]!);
+      const ahead = dot(way, unit);
+      expect(ahead).toBeGreaterThan(0);
+      expect(Math.hypot(...way.map((v, k) => v - ahead * unit[k]!))).toBeLessThan(1e-7);
+      expect(facing).toBeCloseTo(-dot([f[3]!, f[4]!, f[5]!], unit), 9);
+    });
+    expect(met).toBeGreaterThan(50);
+  });
 
   it('has a twin for every point near it: toSheet leads back, with the height', () =>
     each((x, y) => {
@@ -210,7 +239,7 @@ describe('createPlate and createArched', () => {
 describe('createFreeSurface', () => {
   it('is a flat stand-in while its mesh is away', () => {
     const s = createSurface(createDomeBlank(), NO_SHAPES);
-    expect(s).toMatchObject({ kind: 'free', flat: true, outline: null });
+    expect(s).toMatchObject({ hasRims: false, flat: true, outline: null });
   });
   it('takes the patch the pick hangs together with, and not what lies over an edge', () => {
     const whole = createSurface(createDomeBlank(), domeShapes());

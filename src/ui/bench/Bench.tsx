@@ -15,6 +15,7 @@ import { DepthLadder } from './DepthLadder';
 import { Inspector } from './Inspector';
 import { Masthead } from './Masthead';
 import { Route } from './Route';
+import { createSetupOn } from '../../core/pipeline/setup';
 import { createDepthProbe } from './depthProbe';
 import { toPreview } from './preview';
 import { UnrolledView } from './UnrolledView';
@@ -49,7 +50,7 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
   const saving = useSaving(id, job, revision, () => toPreview(job, lettering, surfaceNow.current));
   const blank = useBlankSurface(job.blank);
   const { surface } = blank;
-  const probe = useMemo(() => (plan && !stale ? createDepthProbe(job, plan, surface) : null), [job, plan, stale, surface]);
+  const probe = useMemo(() => (plan && !stale ? createDepthProbe(createSetupOn(job, surface), plan) : null), [job, plan, stale, surface]);
   useEffect(() => {
     surfaceNow.current = surface;
   }, [surface]);

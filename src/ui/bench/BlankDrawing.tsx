@@ -1,5 +1,6 @@
 'use client';
 
+import { lineToPathData } from '../../core/base/svgPath';
 import { useMemo } from 'react';
 import type { Blank } from '../../core/job/schema';
 import { createMeridian } from '../../core/surface/meridian';
@@ -165,7 +166,10 @@ export function BlankDrawing({ blank, units }: { blank: Blank; units: Units }) {
   const X = (x: number) => BOX.x + k * (x - x0),
     Y = (y: number) => BOX.y + BOX.h / 2 - k * (y - (y0 + y1) / 2);
   const path = (p: readonly (readonly [number, number])[]) =>
-    p.map(([x, y], i) => `${i ? 'L' : 'M'}${X(x).toFixed(1)} ${Y(y).toFixed(1)}`).join('');
+    lineToPathData(
+      p.flatMap(([x, y]) => [X(x), Y(y)]),
+      { closed: false, decimals: 1 },
+    );
   const low = Y(y0) + 14;
   const upright = (x: number, d: { from: number; to: number; text: string }, anchor: 'start' | 'end') => (
     <>

@@ -7,7 +7,9 @@ import * as THREE from 'three';
 import { interpolateRgb } from 'd3-interpolate';
 import { packRings } from '../../core/base/rings';
 import { lineOnSurface } from '../../core/lay/mesh';
+import { getStance } from '../../core/machine/registry';
 import { createWork } from '../../core/machine/stance';
+import { listRuns } from '../../core/pipeline/setup';
 import type { Surface } from '../../core/surface/surface';
 import { MOVE } from '../../core/lay/laidPaths';
 import type { LetteringView, PlanView } from '../../workers/planning.client';
@@ -313,13 +315,12 @@ function Lettering({
   const tone = (ink: string): string => (pale ? interpolateRgb(ink, MATERIALS[material].body)(0.6) : ink);
   return lettering?.inscriptions.map((i) => {
     // A drag is shown by moving what is there, on a surface that looks the same everywhere; the lettering set anew follows.
-    const move =
-      surface.kind === 'cylinder'
-        ? findMove(
-            i,
-            inscriptions.find((own) => own.id === i.id),
-          )
-        : { dxMm: 0, dTurnDeg: 0 };
+    const move = isTurnedLike(surface)
+      ? findMove(
+          i,
+          inscriptions.find((own) => own.id === i.id),
+        )
+      : { dxMm: 0, dTurnDeg: 0 };
     return (
       <group key={i.id} position={[move.dxMm, 0, 0]} rotation={[-move.dTurnDeg * DEG, 0, 0]}>
         {i.fill.positions.length > 0 && <Filled mesh={i.fill} colour={tone(selection.includes(i.id) ? '#4a3507' : '#1e1b17')} />}
@@ -328,6 +329,9 @@ function Lettering({
     );
   });
 }
+
+/** Whether moving lettering on it is turning and shifting it whole, about the blank's own axis. */
+const isTurnedLike = (surface: Surface): boolean => surface.homogeneous === 'everywhere' && surface.periodMm !== null;
 
 /** Leaves a mark in the frame that draws new lettering. A point that nobody sees, drawn last. */
 function DrawnMark({ lettering }: { lettering: LetteringView | null }) {
@@ -451,11 +455,10 @@ function ToolShape({ plan, surface }: { plan: PlanView | null; surface: Surface 
   const blank = useJobPart((j) => j.blank);
   const place = useToolPlace(plan);
   if (!plan || !place) return null;
-  const cut = plan.laid.cut[plan.blocks.move[place.block]!]!;
-  const tool = tools.find((t) => t.id === cuts.filter((c) => c.enabled)[cut]?.toolId);
+  const tool = listRuns({ cuts, tools })[plan.laid.run[plan.blocks.move[place.block]!]!]?.tool;
   if (!tool) return null;
   const f = new Float64Array(6);
-  createWork(surface, machine, blank).poseInto(place.x, place.y, f);
+  createWork(surface, getStance(machine, blank)).poseInto(place.x, place.y, f);
   const normal = new THREE.Vector3(f[3], f[4], f[5]);
   const tip = new THREE.Vector3(f[0], f[1], f[2]).addScaledVector(normal, -place.depth);
   const turn = new THREE.Quaternion().setFromUnitVectors(new THREE.Vector3(0, 1, 0), normal);

@@ -191,7 +191,7 @@ function toLadderPaths(plan: PlanView, x: (t: number) => number, y: (d: number) 
     }
     const px = Math.round(x(blocks.timesS[i]!));
     const depth = Math.max(-hopMm, blocks.sheet[3 * i + 2]!);
-    const own = laid.cut[move]!;
+    const own = laid.run[move]!;
     if (px !== column || own !== cut) {
       flush();
       if (own !== cut) joined = false;

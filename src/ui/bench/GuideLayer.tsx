@@ -1,5 +1,6 @@
 'use client';
 
+import { lineToPathData } from '../../core/base/svgPath';
 import { useEffect, useMemo, useState } from 'react';
 import { createCurve, flattenCurve } from '../../core/guide/curve';
 import type { Guide, GuideNode } from '../../core/job/schema';
@@ -34,11 +35,11 @@ export function GuideLayer({ view, surface, point }: Props) {
       }),
     [guides, surface],
   );
-  const toPath = (xy: readonly number[]): string => {
-    let d = '';
-    for (let i = 0; i < xy.length; i += 2) d += `${i ? 'L' : 'M'}${view.toX(xy[i]!).toFixed(2)} ${view.toY(xy[i + 1]!).toFixed(2)}`;
-    return d;
-  };
+  const toPath = (xy: readonly number[]): string =>
+    lineToPathData(
+      xy.map((v, i) => (i % 2 ? view.toY(v) : view.toX(v))),
+      { closed: false, decimals: 2 },
+    );
   const guide = guides.find((g) => g.id === chosen);
   return (
     <g data-testid="guides">

@@ -1,5 +1,6 @@
 'use client';
 
+import { wrapDeg } from '../../core/base/angle';
 import { useState } from 'react';
 import type { Box } from '../../core/base/rings';
 import type { Inscription } from '../../core/job/schema';
@@ -117,7 +118,7 @@ export function Handles({ lettering, view, surface, snapLines, point }: Props) {
     if (g.kind === 'turn') {
       const angle = (p: { x: number; y: number }) => (Math.atan2(p.y - anchor.y, p.x - anchor.x) * 180) / Math.PI;
       let turned = i.rotationDeg + angle(here) - angle(g.start);
-      turned = ((((turned + 180) % 360) + 360) % 360) - 180;
+      turned = wrapDeg(turned);
       const snapped = Math.round(turned / TURN_STEP_DEG) * TURN_STEP_DEG;
       bench.edit(g.name, patchInscription(i.id, { rotationDeg: !loose && Math.abs(turned - snapped) < 3 ? snapped : round(turned, 10) }));
     } else {

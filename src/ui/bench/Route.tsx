@@ -1,5 +1,6 @@
 'use client';
 
+import { countLines } from './programView';
 import type { Finding, Severity } from '../../core/findings/finding';
 import type { Job } from '../../core/job/schema';
 import { getTitle } from '../../core/job/title';
@@ -110,6 +111,6 @@ function getFigures(
       return plan.edge ? `95 % of the edge within ${Math.max(0.1, plan.edge.uncut95Um).toFixed(1)} µm` : 'read back';
     case 'program':
       if (waiting || !plan.laid.count) return '–';
-      return `${formatCount(plan.programText.split('\n').length - 1)} lines, ${formatTime(plan.timeS)}`;
+      return `${formatCount(countLines(plan.program))} lines, ${formatTime(plan.timeS)}`;
   }
 }

@@ -1,5 +1,6 @@
 'use client';
 
+import { roundTo } from '../../core/base/round';
 import { scaleLinear } from 'd3-scale';
 import type { SheetView } from './sheetView';
 
@@ -40,7 +41,7 @@ export function Rulers({ view, size, degPerMm, unitMm, units, cursor }: RulerPro
             (_, k) => (Math.ceil(degRange[0]! / step) + k) * step,
           )
         : scaleLinear().domain(degRange).ticks(6);
-  const show = (v: number) => String(Math.round(v * 1e4) / 1e4);
+  const show = (v: number) => String(roundTo(v, 4));
   return (
     <g pointerEvents="none">
       <rect x={0} y={0} width={size.width} height={TOP} fill="var(--leaf)" />

@@ -1,5 +1,6 @@
 'use client';
 
+import { wrapDeg } from '../../core/base/angle';
 import { useRef } from 'react';
 import { isRoundBlank } from '../../core/job/schema';
 import { toTurnDeg, type Surface } from '../../core/surface/surface';
@@ -84,9 +85,7 @@ function SeamGrip({
     if (!from.current) return;
     const { name } = from.current;
     from.current = null;
-    bench.edit(name, (j) =>
-      isRoundBlank(j.blank) ? { ...j, blank: { ...j.blank, seamDeg: ((((j.blank.seamDeg + 180) % 360) + 360) % 360) - 180 || 180 } } : j,
-    );
+    bench.edit(name, (j) => (isRoundBlank(j.blank) ? { ...j, blank: { ...j.blank, seamDeg: wrapDeg(j.blank.seamDeg) || 180 } } : j));
     // Once the page has the new sheet.
     setTimeout(onEnd);
   };

@@ -1,7 +1,8 @@
 'use client';
 
 import { memo, useEffect, useMemo } from 'react';
-import { getRing, type Rings } from '../../core/base/rings';
+import type { Rings } from '../../core/base/rings';
+import { ringsToPathData } from '../../core/base/svgPath';
 import { isRoundBlank } from '../../core/job/schema';
 import type { Surface } from '../../core/surface/surface';
 import type { LetteringView, PlanView } from '../../workers/planning.client';
@@ -14,16 +15,7 @@ import { useToolPlace } from './playhead';
 import type { SheetView } from './sheetView';
 
 /** Path data of rings, mm. */
-export const toRingPath = (rings: Rings): string => {
-  let out = '';
-  for (let k = 0; k + 1 < rings.starts.length; k++) {
-    const ring = getRing(rings, k);
-    for (let i = 0; i < ring.length; i += 2)
-      out += `${i ? 'L' : 'M'}${Math.round(ring[i]! * 1e3) / 1e3} ${Math.round(ring[i + 1]! * 1e3) / 1e3}`;
-    out += 'Z';
-  }
-  return out;
-};
+export const toRingPath = (rings: Rings): string => ringsToPathData(rings, { closed: true, decimals: 3 });
 
 /** Ends that stay clear, hatched. */
 export function ClearZones({ surface }: { surface: Surface }) {

@@ -1,5 +1,6 @@
 'use client';
 
+import { roundTo } from '../../core/base/round';
 import { useEffect, useMemo, useRef } from 'react';
 import type { ThreeEvent } from '@react-three/fiber';
 import * as THREE from 'three';
@@ -132,7 +133,7 @@ export function Stock({ solid, lettering, onHold }: Props) {
       d.name,
       changeEach(d.ids, (i) => {
         const was = d.from.get(i.id)!;
-        return { at: { xMm: Math.round((was.xMm + dx) * 1000) / 1000, turnDeg: Math.round((was.turnDeg + dTurn) * 1e4) / 1e4 } };
+        return { at: { xMm: roundTo(was.xMm + dx, 3), turnDeg: roundTo(was.turnDeg + dTurn, 4) } };
       }),
     );
   };

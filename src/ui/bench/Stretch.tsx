@@ -1,5 +1,6 @@
 'use client';
 
+import { roundTo } from '../../core/base/round';
 import { useEffect, useMemo } from 'react';
 import * as THREE from 'three';
 import { packRings } from '../../core/base/rings';
@@ -88,9 +89,7 @@ export function StretchSquares({ surface, lettering }: Props) {
     let crosses = '';
     squares?.grid.stretch.forEach((s, k) => {
       const colour = colourOfStretch(s);
-      const [a, b, c, d] = [0, 1, 2, 3].map((i) =>
-        [0, 1].map((j) => Math.round(squares.grid.corners[8 * k + 2 * i + j]! * 1e3) / 1e3).join(' '),
-      );
+      const [a, b, c, d] = [0, 1, 2, 3].map((i) => [0, 1].map((j) => roundTo(squares.grid.corners[8 * k + 2 * i + j]!, 3)).join(' '));
       paths.set(colour, `${paths.get(colour) ?? ''}M${a}L${b}L${c}L${d}Z`);
       if (squares.isSteep(k)) crosses += `M${a}L${c}M${b}L${d}`;
     });

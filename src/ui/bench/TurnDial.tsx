@@ -1,12 +1,12 @@
 'use client';
 
+import { wrapDeg } from '../../core/base/angle';
 import { useRef } from 'react';
 import { QuantityField } from '../common/QuantityField';
 import { useBench, useJobPart, useView } from '../state/benchStore';
 
 const R = 38;
 const MAX_TURN_DEG = 36000;
-const wrap = (deg: number): number => ((((deg + 180) % 360) + 360) % 360) - 180;
 
 /** Turns the blank: drag the ring, step with [ and ], or type the angle that faces the tool. */
 export function TurnDial({ onFace }: { onFace(face: 'front' | 'end' | 'back'): void }) {
@@ -19,7 +19,7 @@ export function TurnDial({ onFace }: { onFace(face: 'front' | 'end' | 'back'): v
     const box = ring.current!.getBoundingClientRect();
     return (Math.atan2(e.clientX - box.left - box.width / 2, box.top + box.height / 2 - e.clientY) * 180) / Math.PI;
   };
-  const set = (deg: number) => bench.view.setState({ turnDeg: Math.round(wrap(deg) * 10) / 10 });
+  const set = (deg: number) => bench.view.setState({ turnDeg: Math.round(wrapDeg(deg) * 10) / 10 });
   const ticks = Array.from({ length: 12 }, (_, k) => k * 30);
   return (
     <div className="dial" data-testid="turn-dial">

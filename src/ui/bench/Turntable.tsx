@@ -1,5 +1,6 @@
 'use client';
 
+import { wrapDeg } from '../../core/base/angle';
 import { useRef, useState } from 'react';
 import type { RootState } from '@react-three/fiber';
 import { useBench, useJobPart } from '../state/benchStore';
@@ -34,7 +35,7 @@ export function Turntable({ three }: { three: React.RefObject<RootState | null> 
     const start = bench.view.getState().turnDeg;
     for (let k = 1; k <= FRAMES && !stop.current; k++) {
       const turn = start + (360 * k) / FRAMES;
-      bench.view.setState({ turnDeg: ((((turn + 180) % 360) + 360) % 360) - 180 });
+      bench.view.setState({ turnDeg: wrapDeg(turn) });
       await frame();
       await each?.();
     }

@@ -84,7 +84,8 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
   }, [domain]);
   // A new size of the sheet is shown whole; one that only moved with its seam stays under the hand that moves it.
   const [sheetWidth, sheetHeight] = [domain.maxX - domain.minX, domain.maxY - domain.minY];
-  useEffect(fit, [fit, surface.kind, sheetWidth, sheetHeight]);
+  const blankKind = useJobPart((j) => j.blank.kind);
+  useEffect(fit, [fit, blankKind, sheetWidth, sheetHeight]);
 
   const view = useMemo<SheetView>(
     () => ({
@@ -253,7 +254,7 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
             ? `sheet ${mm(sheetWidth)} × ${mm(sheetHeight)} ${units}`
             : surface.isometric
               ? `unrolled ${mm(sheetWidth)} × ${mm(sheetHeight)} ${units}, ${formatDeg(degPerMm * (units === 'mm' ? 1 : 25.4), 4)} per ${units}`
-              : `${surface.kind === 'cone' ? 'slant' : 'profile'} ${mm(sheetWidth)} ${units}; round, the sheet is true at Ø ${mm(2 * surface.mmPerRad)}`}
+              : `${surface.developable ? 'slant' : 'profile'} ${mm(sheetWidth)} ${units}; round, the sheet is true at Ø ${mm(2 * surface.mmPerRad)}`}
       </div>
     </div>
   );

@@ -1,3 +1,4 @@
+import { roundTo } from '../../core/base/round';
 import { interpolateRgbBasis } from 'd3-interpolate';
 import { MOVE } from '../../core/lay/laidPaths';
 import type { PlanView } from '../../workers/planning.client';
@@ -8,7 +9,7 @@ export const DEPTH_BANDS = 14;
 /** From pale verdigris on the surface to deep ink at the deepest. */
 export const colourOfDepth: (share: number) => string = interpolateRgbBasis(['#4db79f', '#23897a', '#1d5f7a', '#2c2a5a', '#3a1230']);
 
-const round = (v: number): number => Math.round(v * 1e3) / 1e3;
+const round = (v: number): number => roundTo(v, 3);
 
 /** Path data of all cutting moves by band of depth, sheet mm. O(moves). */
 export function toPassPaths(plan: PlanView): { band: number; data: string }[] {

@@ -1,5 +1,6 @@
 'use client';
 
+import { roundTo } from '../../core/base/round';
 import { useEffect, useId, useRef, useState } from 'react';
 import { formatLength, type Units } from './format';
 import { parseQuantity, type QuantityKind } from './quantity';
@@ -23,7 +24,7 @@ const unitOf = (kind: QuantityKind, units: Units): string =>
 const show = (kind: QuantityKind, value: number, units: Units): string => {
   if (kind === 'length') return formatLength(value, units);
   if (kind === 'feed') return formatLength(value, units, units === 'mm' ? 1 : 2);
-  return String(Math.round(value * 1e4) / 1e4);
+  return String(roundTo(value, 4));
 };
 
 /** A number with its unit: takes arithmetic and other units, applies on every readable keystroke, says what is wrong. */

@@ -3,7 +3,9 @@
 import { useState } from 'react';
 import Form from 'react-bootstrap/Form';
 import { PlusIcon, TrashIcon } from '@phosphor-icons/react';
-import { DEFAULT_MACHINE, TILTING_MACHINE } from '../../core/job/defaults';
+import { DEFAULT_HEAD, DEFAULT_MACHINE } from '../../core/job/defaults';
+import { getHead, withHead, withRotary, withWrappedAxis, type Head, type Rotary } from '../../core/machine/layouts/edit';
+import { getLayout } from '../../core/machine/layouts/registry';
 import { machineSchema, type Machine } from '../../core/job/schema';
 import { Button } from '../common/Button';
 import { QuantityField } from '../common/QuantityField';
@@ -12,9 +14,7 @@ import { explainRefusal, useShopList } from './useShopList';
 const NUMBERS: readonly [keyof Machine & string, string, 'number' | 'feed' | 'length'][] = [
   ['maxFeedMmPerMin', 'Feed at most', 'feed'],
   ['rapidMmPerMin', 'Rapid', 'feed'],
-  ['maxTurnDegPerMin', 'Rotary at most, °/min', 'number'],
   ['accelerationMmPerS2', 'Acceleration, mm/s²', 'number'],
-  ['turnAccelerationDegPerS2', 'Rotary acceleration, °/s²', 'number'],
   ['maxSpindleRpm', 'Spindle at most, rev/min', 'number'],
   ['lengthDigits', 'Decimals of lengths', 'number'],
   ['angleDigits', 'Decimals of angles', 'number'],
@@ -28,6 +28,8 @@ export function MachinesPage({ machines }: { machines: readonly Machine[] }) {
   const open = items.find((m) => m.id === openId);
   const set = (machine: Machine, change: Partial<Machine>): string | null =>
     patch(machine.id, change, (next) => explainRefusal(machineSchema.safeParse(next)));
+  const rotary = open?.layout.rotary;
+  const setRotary = (patch: Partial<Rotary>) => (open ? set(open, withRotary(open, patch)) : null);
   const add = () => {
     const machine: Machine = { ...DEFAULT_MACHINE, id: `machine-${crypto.randomUUID().slice(0, 8)}`, name: 'Another machine' };
     void put(machine).then(() => setOpenId(machine.id));
@@ -66,12 +68,12 @@ export function MachinesPage({ machines }: { machines: readonly Machine[] }) {
                   {m.name}
                 </Button>
               </td>
-              <td>{m.wrappedAxis === 'Y' ? 'X' : 'Y'}</td>
+              <td>{getLayout(m.layout).along(m.layout)}</td>
               <td>
-                {m.rotaryLetter}, in place of {m.wrappedAxis}
+                {m.layout.rotary.letter}, in place of {m.layout.wrappedAxis}
               </td>
-              <td className="num">{m.sense > 0 ? '+' : '−'}</td>
-              <td>{m.tilt ? `tilts on ${m.tilt.letter}, ${String(m.tilt.minDeg).replace('-', '−')}° to ${m.tilt.maxDeg}°` : 'upright'}</td>
+              <td className="num">{m.layout.rotary.sense > 0 ? '+' : '−'}</td>
+              <td>{describeHead(getHead(m.layout))}</td>
               <td className="num">{m.feedMode}</td>
               <td>{m.toolChanger ? 'yes' : 'by hand'}</td>
               <td>
@@ -91,14 +93,18 @@ export function MachinesPage({ machines }: { machines: readonly Machine[] }) {
           </Form.Group>
           <Form.Group controlId="m-wrapped">
             <Form.Label>Rotary takes the place of</Form.Label>
-            <Form.Select size="sm" value={open.wrappedAxis} onChange={(e) => set(open, { wrappedAxis: e.target.value as 'X' | 'Y' })}>
+            <Form.Select
+              size="sm"
+              value={open.layout.wrappedAxis}
+              onChange={(e) => set(open, withWrappedAxis(open, e.target.value as 'X' | 'Y'))}
+            >
               <option value="Y">Y (blank along X)</option>
               <option value="X">X (blank along Y)</option>
             </Form.Select>
           </Form.Group>
           <Form.Group controlId="m-letter">
             <Form.Label>Its letter</Form.Label>
-            <Form.Select size="sm" value={open.rotaryLetter} onChange={(e) => set(open, { rotaryLetter: e.target.value as 'A' })}>
+            <Form.Select size="sm" value={rotary!.letter} onChange={(e) => setRotary({ letter: e.target.value as 'A' })}>
               {['A', 'B', 'C'].map((l) => (
                 <option key={l}>{l}</option>
               ))}
@@ -106,7 +112,7 @@ export function MachinesPage({ machines }: { machines: readonly Machine[] }) {
           </Form.Group>
           <Form.Group controlId="m-sense">
             <Form.Label>Sense of rotation</Form.Label>
-            <Form.Select size="sm" value={open.sense} onChange={(e) => set(open, { sense: Number(e.target.value) === 1 ? 1 : -1 })}>
+            <Form.Select size="sm" value={rotary!.sense} onChange={(e) => setRotary({ sense: Number(e.target.value) === 1 ? 1 : -1 })}>
               <option value={1}>+ turns the near side up</option>
               <option value={-1}>+ turns the near side down</option>
             </Form.Select>
@@ -135,7 +141,21 @@ export function MachinesPage({ machines }: { machines: readonly Machine[] }) {
               onValue={(v) => set(open, { [key]: v } as Partial<Machine>)}
             />
           ))}
-          <TiltFields machine={open} set={(tilt) => set(open, { tilt })} />
+          <QuantityField
+            label="Rotary at most, °/min"
+            kind="number"
+            value={rotary!.maxDegPerMin}
+            units="mm"
+            onValue={(maxDegPerMin) => setRotary({ maxDegPerMin })}
+          />
+          <QuantityField
+            label="Rotary acceleration, °/s²"
+            kind="number"
+            value={rotary!.accelerationDegPerS2}
+            units="mm"
+            onValue={(accelerationDegPerS2) => setRotary({ accelerationDegPerS2 })}
+          />
+          <HeadFields machine={open} set={(head) => set(open, withHead(open, head))} />
         </div>
       )}
       <p className="text-secondary mt-3">
@@ -146,13 +166,16 @@ export function MachinesPage({ machines }: { machines: readonly Machine[] }) {
   );
 }
 
-type Tilt = NonNullable<Machine['tilt']>;
+/** What a machine's head can do, in a few words. */
+const describeHead = (head: Head | null): string =>
+  head ? `tilts on ${head.letter}, ${String(head.minDeg).replace('-', '−')}° to ${head.maxDeg}°` : 'upright';
 
 /** The head that tilts, where the machine has one. */
-function TiltFields({ machine, set }: { machine: Machine; set(tilt: Tilt | null): string | null }) {
-  const { tilt } = machine;
-  const letter = (['B', 'A', 'C'] as const).find((l) => l !== machine.rotaryLetter)!;
-  const put = (patch: Partial<Tilt>) => set({ ...tilt!, ...patch });
+function HeadFields({ machine, set }: { machine: Machine; set(head: Head | null): string | null }) {
+  const head = getHead(machine.layout);
+  const { rotary } = machine.layout;
+  const letter = (['B', 'A', 'C'] as const).find((l) => l !== rotary.letter)!;
+  const put = (patch: Partial<Head>) => set({ ...head!, ...patch });
   return (
     <>
       <Form.Check
@@ -160,16 +183,16 @@ function TiltFields({ machine, set }: { machine: Machine; set(tilt: Tilt | null)
         style={{ gridColumn: '1 / -1' }}
         id="m-tilts"
         label="The head tilts the tool, in the plane of the blank’s axis and Z"
-        checked={tilt !== null}
-        onChange={(e) => set(e.target.checked ? { ...TILTING_MACHINE.tilt!, letter } : null)}
+        checked={head !== null}
+        onChange={(e) => set(e.target.checked ? { ...DEFAULT_HEAD, letter } : null)}
       />
-      {tilt && (
+      {head && (
         <>
           <Form.Group controlId="m-tilt-letter">
             <Form.Label>Its letter</Form.Label>
-            <Form.Select size="sm" value={tilt.letter} onChange={(e) => put({ letter: e.target.value as 'B' })}>
+            <Form.Select size="sm" value={head.letter} onChange={(e) => put({ letter: e.target.value as 'B' })}>
               {['A', 'B', 'C']
-                .filter((l) => l !== machine.rotaryLetter)
+                .filter((l) => l !== rotary.letter)
                 .map((l) => (
                   <option key={l}>{l}</option>
                 ))}
@@ -177,24 +200,24 @@ function TiltFields({ machine, set }: { machine: Machine; set(tilt: Tilt | null)
           </Form.Group>
           <Form.Group controlId="m-tilt-sense">
             <Form.Label>A growing word leans the tool</Form.Label>
-            <Form.Select size="sm" value={tilt.sense} onChange={(e) => put({ sense: Number(e.target.value) === 1 ? 1 : -1 })}>
+            <Form.Select size="sm" value={head.sense} onChange={(e) => put({ sense: Number(e.target.value) === 1 ? 1 : -1 })}>
               <option value={1}>to the blank’s far end</option>
               <option value={-1}>to its datum end</option>
             </Form.Select>
           </Form.Group>
-          <QuantityField label="From" kind="angle" value={tilt.minDeg} units="mm" onValue={(v) => put({ minDeg: v })} />
-          <QuantityField label="To" kind="angle" value={tilt.maxDeg} units="mm" onValue={(v) => put({ maxDeg: v })} />
+          <QuantityField label="From" kind="angle" value={head.minDeg} units="mm" onValue={(v) => put({ minDeg: v })} />
+          <QuantityField label="To" kind="angle" value={head.maxDeg} units="mm" onValue={(v) => put({ maxDeg: v })} />
           <QuantityField
             label="Tilt axis to tip (0: control keeps the tip)"
             kind="length"
-            value={tilt.pivotMm}
+            value={head.pivotMm}
             units="mm"
             onValue={(v) => put({ pivotMm: v })}
           />
           <QuantityField
             label="Tilt at most, °/min"
             kind="number"
-            value={tilt.maxDegPerMin}
+            value={head.maxDegPerMin}
             units="mm"
             onValue={(v) => put({ maxDegPerMin: v })}
           />

@@ -1,5 +1,7 @@
 'use client';
 
+import { getHead, withRotary, withWrappedAxis } from '../../../core/machine/layouts/edit';
+import { getLayout } from '../../../core/machine/layouts/registry';
 import Form from 'react-bootstrap/Form';
 import { convertBlank } from '../../../core/job/defaults';
 import { BLANK_NAMES, getMount } from '../../../core/job/blankText';
@@ -167,9 +169,9 @@ function Zero({ blank, put, machine }: { blank: Blank; put(name: string, next: B
         />
       ))}
       <p className="why">
-        {choices.find(([value]) => value === zero)?.[2]} {machine.wrappedAxis === 'Y' ? 'X' : 'Y'} is zero at{' '}
+        {choices.find(([value]) => value === zero)?.[2]} {getLayout(machine.layout).along(machine.layout)} is zero at{' '}
         {blank.kind === 'free' ? 'the picked place' : 'the datum end'}
-        {getMount(blank) === 'rotary' ? `, ${machine.rotaryLetter} on the line that faces the tool` : ''}.
+        {getMount(blank) === 'rotary' ? `, ${machine.layout.rotary.letter} on the line that faces the tool` : ''}.
       </p>
     </>
   );
@@ -180,7 +182,10 @@ function OnMachine({ blank, machines }: { blank: Blank; machines: readonly Machi
   const { machine, units } = useJob();
   const setMachine = (patch: Partial<Machine>) =>
     bench.edit(`machine ${Object.keys(patch).join()}`, (j) => ({ ...j, machine: { ...j.machine, ...patch } }));
+  const change = (name: string, to: (m: Machine) => Machine) => bench.edit(`machine ${name}`, (j) => ({ ...j, machine: to(j.machine) }));
   const turns = getMount(blank) === 'rotary';
+  const { wrappedAxis, rotary } = machine.layout;
+  const head = getHead(machine.layout);
   return (
     <>
       <h3>On the machine</h3>
@@ -204,8 +209,8 @@ function OnMachine({ blank, machines }: { blank: Blank; machines: readonly Machi
           </Form.Select>
           <p className="why">
             {turns ? 'The rotary turns the blank' : 'The blank lies on the table'}
-            {machine.tilt
-              ? `, and the head tilts the tool from ${formatDeg(machine.tilt.minDeg)} to ${formatDeg(machine.tilt.maxDeg)}.`
+            {head
+              ? `, and the head tilts the tool from ${formatDeg(head.minDeg)} to ${formatDeg(head.maxDeg)}.`
               : turns
                 ? '; the tool stands towards the axis.'
                 : '; the tool stands upright.'}
@@ -213,7 +218,11 @@ function OnMachine({ blank, machines }: { blank: Blank; machines: readonly Machi
         </Form.Group>
         <Form.Group controlId="wrapped">
           <Form.Label>{turns ? 'Rotary takes the place of' : 'The blank lies along'}</Form.Label>
-          <Form.Select size="sm" value={machine.wrappedAxis} onChange={(e) => setMachine({ wrappedAxis: e.target.value as 'X' | 'Y' })}>
+          <Form.Select
+            size="sm"
+            value={wrappedAxis}
+            onChange={(e) => change('wrapped', (m) => withWrappedAxis(m, e.target.value as 'X' | 'Y'))}
+          >
             <option value="Y">{turns ? 'Y (blank along X)' : 'X'}</option>
             <option value="X">{turns ? 'X (blank along Y)' : 'Y'}</option>
           </Form.Select>
@@ -224,11 +233,11 @@ function OnMachine({ blank, machines }: { blank: Blank; machines: readonly Machi
               <Form.Label>Its letter</Form.Label>
               <Form.Select
                 size="sm"
-                value={machine.rotaryLetter}
-                onChange={(e) => setMachine({ rotaryLetter: e.target.value as 'A' | 'B' | 'C' })}
+                value={rotary.letter}
+                onChange={(e) => change('letter', (m) => withRotary(m, { letter: e.target.value as 'A' | 'B' | 'C' }))}
               >
                 {['A', 'B', 'C']
-                  .filter((l) => l !== machine.tilt?.letter)
+                  .filter((l) => l !== head?.letter)
                   .map((l) => (
                     <option key={l}>{l}</option>
                   ))}
@@ -236,7 +245,11 @@ function OnMachine({ blank, machines }: { blank: Blank; machines: readonly Machi
             </Form.Group>
             <Form.Group controlId="sense" className="wide">
               <Form.Label>Sense of rotation</Form.Label>
-              <Form.Select size="sm" value={machine.sense} onChange={(e) => setMachine({ sense: Number(e.target.value) === 1 ? 1 : -1 })}>
+              <Form.Select
+                size="sm"
+                value={rotary.sense}
+                onChange={(e) => change('sense', (m) => withRotary(m, { sense: Number(e.target.value) === 1 ? 1 : -1 }))}
+              >
                 <option value={1}>+ turns the near side up (right-handed)</option>
                 <option value={-1}>+ turns the near side down</option>
               </Form.Select>
@@ -255,9 +268,9 @@ function OnMachine({ blank, machines }: { blank: Blank; machines: readonly Machi
           <QuantityField
             label="Rotary at most, °/min"
             kind="number"
-            value={machine.maxTurnDegPerMin}
+            value={rotary.maxDegPerMin}
             units={units}
-            onValue={(v) => setMachine({ maxTurnDegPerMin: v })}
+            onValue={(v) => change('turn', (m) => withRotary(m, { maxDegPerMin: v }))}
           />
         )}
       </div>

@@ -1,5 +1,6 @@
 'use client';
 
+import { wrapDeg } from '../../../core/base/angle';
 import { useEffect, useState } from 'react';
 import { isRoundBlank, LAY_KINDS, type Anchor, type Inscription, type Job, type Lay } from '../../../core/job/schema';
 import { findWidestGap } from '../../../core/lay/layGrid';
@@ -191,19 +192,18 @@ function Compare({
   useEffect(() => {
     let gone = false;
     const workers = createPlanningWorkers();
-    const wanted: [Lay['kind'], Lay['letters']][] =
-      surface.kind === 'free'
-        ? [
-            ['drape', letters],
-            ['project', letters],
-          ]
-        : [
-            ['wrap', letters],
-            ['level', 'rigid'],
-            ['level', 'bent'],
-            ['drape', letters],
-            ['project', letters],
-          ];
+    const wanted: [Lay['kind'], Lay['letters']][] = !surface.hasRims
+      ? [
+          ['drape', letters],
+          ['project', letters],
+        ]
+      : [
+          ['wrap', letters],
+          ['level', 'rigid'],
+          ['level', 'bent'],
+          ['drape', letters],
+          ['project', letters],
+        ];
     void (async () => {
       const out: Tried[] = [];
       for (const [kind, own] of wanted) {
@@ -302,7 +302,7 @@ function Standing({
   const art = inked(lettering).find((a) => a.id === i.id);
   const onGuide = i.kind === 'text' && i.onGuide !== null;
   if (onGuide || !surface.round) return null;
-  const slant = surface.kind === 'cone' || surface.kind === 'turned';
+  const slant = surface.periodMm !== null && !surface.radialNormal;
   const { minX, maxX } = surface.domain;
   const runsRound = Math.abs(Math.abs(i.rotationDeg) - 90) < 1e-6;
   const radius = surface.radiusAt(i.at.xMm, 0);
@@ -414,7 +414,7 @@ function Seam({ seamDeg, surface, lettering }: { seamDeg: number; surface: Surfa
     inked(lettering).map((i) => i.box),
     surface.periodMm!,
   );
-  const gapDeg = gap && ((((toTurnDeg(surface, gap.middleY) + 180) % 360) + 360) % 360) - 180;
+  const gapDeg = gap && wrapDeg(toTurnDeg(surface, gap.middleY));
   return (
     <>
       <h3>Seam</h3>

@@ -1,12 +1,13 @@
 'use client';
 
-import { useEffect, useMemo, useRef } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import CodeMirror, { type ReactCodeMirrorRef } from '@uiw/react-codemirror';
 import { Decoration, EditorView } from '@codemirror/view';
 import { StateEffect, StateField, type Extension } from '@codemirror/state';
 import Form from 'react-bootstrap/Form';
 import { DownloadSimpleIcon } from '@phosphor-icons/react';
 import type { Finding } from '../../../core/findings/finding';
+import { toPartName } from '../../../core/program/dialect';
 import type { PlanView } from '../../../workers/planning.client';
 import { Button } from '../../common/Button';
 import { formatCount, formatTime } from '../../common/format';
@@ -15,6 +16,7 @@ import { useBench, useJob, useView } from '../../state/benchStore';
 import type { Planning } from '../../state/usePlanning';
 import { FindingList } from '../FindingList';
 import { useToolPlace } from '../playhead';
+import { countLines } from '../programView';
 
 const setCurrentLine = StateEffect.define<number>();
 const currentLine = StateField.define({
@@ -39,7 +41,13 @@ export function ProgramPanel({ plan, findings, planning }: { plan: PlanView | nu
   const place = useToolPlace(plan);
   const editor = useRef<ReactCodeMirrorRef>(null);
   const extensions = useMemo<Extension[]>(() => [currentLine, EditorView.editable.of(false)], []);
-  const line = plan && place ? plan.lineOfBlock[place.block]! : null;
+  const [picked, setPicked] = useState<{ part: number; playing: number } | null>(null);
+  const playing = plan && place ? plan.program.partOfBlock[place.block]! : 0;
+  const parts = plan?.program.parts ?? [];
+  // The part that runs is shown; another stays picked until the playhead goes on to the next.
+  const chosen = picked?.playing === playing ? picked.part : playing;
+  const part = parts[chosen] ?? parts[0];
+  const line = plan && place && playing === chosen ? plan.program.lineOfBlock[place.block]! : null;
   useEffect(() => {
     const view = editor.current?.view;
     if (!view || line === null) return;
@@ -55,8 +63,7 @@ export function ProgramPanel({ plan, findings, planning }: { plan: PlanView | nu
   const open = spoiling.filter((f) => !accepted.includes(keyOf(f)));
   const ready = plan !== null && plan.laid.count > 0 && open.length === 0;
   const download = () => {
-    if (!plan) return;
-    saveFile(`${toFileStem(job.name, 'program')}.nc`, plan.programText);
+    for (const p of parts) saveFile(toPartName(p, toFileStem(job.name, 'program')), p.text);
   };
   return (
     <>
@@ -77,7 +84,7 @@ export function ProgramPanel({ plan, findings, planning }: { plan: PlanView | nu
               </tr>
               <tr>
                 <td>Lines</td>
-                <td>{formatCount(plan.programText.split('\n').length - 1)}</td>
+                <td>{formatCount(countLines(plan.program))}</td>
               </tr>
               <tr>
                 <td>Read back, tip within</td>
@@ -111,10 +118,19 @@ export function ProgramPanel({ plan, findings, planning }: { plan: PlanView | nu
               {open.length === 1 ? 'it' : 'them'} or say that you know.
             </p>
           )}
+          {parts.length > 1 && (
+            <Form.Select size="sm" aria-label="File" value={chosen} onChange={(e) => setPicked({ part: Number(e.target.value), playing })}>
+              {parts.map((p, k) => (
+                <option key={p.suffix} value={k}>
+                  {toPartName(p, toFileStem(job.name, 'program'))}
+                </option>
+              ))}
+            </Form.Select>
+          )}
           <div className="program-text" data-testid="program-text">
             <CodeMirror
               ref={editor}
-              value={plan.programText}
+              value={part?.text ?? ''}
               height="100%"
               extensions={extensions}
               readOnly

@@ -85,6 +85,16 @@ export function ProofPanel({ plan, findings, planning }: { plan: PlanView | null
           </p>
         </>
       )}
+      {plan && plan.unproved.length > 0 && (
+        <>
+          <h3>Without an edge to measure</h3>
+          {plan.unproved.map((u) => (
+            <p className="why" key={u.id}>
+              {u.name}: {u.why}.
+            </p>
+          ))}
+        </>
+      )}
       <h3>Findings</h3>
       {findings.length === 0 ? (
         <p className="why">{plan ? 'None: nothing found that speaks against cutting.' : 'None so far.'}</p>

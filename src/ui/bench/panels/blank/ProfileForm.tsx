@@ -1,5 +1,7 @@
 'use client';
 
+import { roundTo } from '../../../../core/base/round';
+import { lineToPathData } from '../../../../core/base/svgPath';
 import { useRef, useState } from 'react';
 import { PlusIcon, TrashIcon } from '@phosphor-icons/react';
 import { getTurnedSizes } from '../../../../core/job/blankText';
@@ -40,7 +42,7 @@ export function ProfileForm({ blank, put, units }: FormProps<Turned>) {
     return Math.hypot(b.xMm - a.xMm, (b.diameterMm - a.diameterMm) / 2);
   };
   const sizes = getTurnedSizes(nodes);
-  const most = Math.round(sizes.diameterMm * 1e4) / 1e4,
+  const most = roundTo(sizes.diameterMm, 4),
     length = Math.max(0.5, sizes.lengthMm);
   const insert = (i: number) => {
     const a = nodes[i]!,
@@ -216,10 +218,13 @@ function ProfileSketch({
     Y = (r: number) => H - 10 - k * r;
   const o = new Float64Array(5);
   const line = made.ok
-    ? Array.from({ length: 161 }, (_, i) => {
-        made.value.at((i / 160) * made.value.lengthMm, o);
-        return `${i ? 'L' : 'M'}${X(o[0]!).toFixed(1)} ${Y(o[1]!).toFixed(1)}`;
-      }).join('')
+    ? lineToPathData(
+        Array.from({ length: 161 }, (_, i) => {
+          made.value.at((i / 160) * made.value.lengthMm, o);
+          return [X(o[0]!), Y(o[1]!)];
+        }).flat(),
+        { closed: false, decimals: 1 },
+      )
     : '';
   return (
     <svg

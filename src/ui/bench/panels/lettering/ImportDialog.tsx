@@ -1,5 +1,6 @@
 'use client';
 
+import { lineToPathData } from '../../../../core/base/svgPath';
 import { useEffect, useRef, useState } from 'react';
 import Modal from 'react-bootstrap/Modal';
 import ProgressBar from 'react-bootstrap/ProgressBar';
@@ -156,14 +157,8 @@ export function ImportDialog({ file, onTake, onClose }: Props) {
   );
 }
 
-const toData = (lines: readonly (readonly number[])[], close: boolean): string =>
-  lines
-    .map((xy) => {
-      let d = '';
-      for (let i = 0; i < xy.length; i += 2) d += `${i ? 'L' : 'M'}${xy[i]} ${-xy[i + 1]!}`;
-      return close ? `${d}Z` : d;
-    })
-    .join('');
+const toData = (lines: readonly (readonly number[])[], closed: boolean): string =>
+  lines.map((xy) => lineToPathData(xy, { closed, yDown: true })).join('');
 
 function Preview({ layers }: { layers: Layers }) {
   let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];

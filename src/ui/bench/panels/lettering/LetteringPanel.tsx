@@ -15,6 +15,7 @@ import {
 } from '@phosphor-icons/react';
 import { createArtwork, createInscription, createSeries } from '../../../../core/job/defaults';
 import { toSheetDxf } from '../../../../core/export/sheetDxf';
+import { createSetupOn } from '../../../../core/pipeline/setup';
 import { toUnrolledSvg } from '../../../../core/export/unrolledSvg';
 import type { Inscription, Job } from '../../../../core/job/schema';
 import { getTitle } from '../../../../core/job/title';
@@ -79,7 +80,10 @@ export function LetteringPanel({ lettering, plan, fonts }: Props) {
   const saveSheet = (kind: 'svg' | 'dxf') => {
     if (!lettering) return;
     const all = { artworks: lettering.artworks, findings: [] };
-    saveFile(`${toFileStem(job.name)}-sheet.${kind}`, kind === 'svg' ? toUnrolledSvg(job, all, plan, surface) : toSheetDxf(all, surface));
+    saveFile(
+      `${toFileStem(job.name)}-sheet.${kind}`,
+      kind === 'svg' ? toUnrolledSvg(createSetupOn(job, surface), all, plan) : toSheetDxf(all, surface),
+    );
   };
   return (
     <>

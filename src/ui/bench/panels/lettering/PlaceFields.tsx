@@ -41,7 +41,7 @@ export function PlaceFields({
   // Round a cone or profile an arc is as long as the blank is wide there.
   const radius = surface.radiusAt(inscription.at.xMm, yMm);
   const arcMm = (inscription.at.turnDeg * Math.PI * radius) / 180;
-  const slanted = surface.kind === 'cone' || surface.kind === 'turned';
+  const slanted = surface.periodMm !== null && !surface.radialNormal;
   const setAt = (patch: Partial<Inscription['at']>) => set({ at: { ...inscription.at, ...patch } });
   // Centring is by the ink, as a caliper would measure it.
   const centre = (axis: 'x' | 'y') => {

@@ -1,0 +1,98 @@
+import { ok, type Result } from '../base/result';
+import type { Rings } from '../base/rings';
+import type { Work } from '../machine/stance';
+import { computeMedialAxis, PRUNE_TOLERANCE_MM } from '../medial/medialAxis';
+import { createOutline, packOutline, type Outline, type OutlineError } from '../medial/outline';
+import type { VoronoiEngine } from '../medial/voronoi';
+import { createChart } from './chart';
+import { createContactSolver } from './contact';
+import { computeFloor } from './floor';
+import { keepToAllowed } from './keepToAllowed';
+import type { Profile } from './profile';
+import { addDepthCrossing, getDeepest, simplifyStroke } from './stroke';
+import { computeTrails } from './trails';
+import { computeTrueAxis } from './trueAxis';
+
+/** Most by which leaving out points may shift the path, mm. */
+const SIMPLIFY_TOLERANCE_MM = 0.0002;
+/** A trail that never gets deeper than this is left out: its groove could not be seen, mm. */
+const MIN_DEPTH_MM = 0.001;
+/** A flat tip that fits into a stroke only this deep or less rubs and does not cut, mm. */
+const RUBBING_MM = 0.002;
+
+/** One carved piece of lettering, or several together: strokes at their full depth, before they are cut into levels. */
+export interface CarvedPiece {
+  strokes: Float64Array[];
+  deepestMm: number;
+  /** How deep it would go without a limit, mm. */
+  wantedMm: number;
+  /** Pieces left out because the cutter's flank would lie on the surface. */
+  tooSteep: number;
+}
+
+export const NOTHING_CARVED: Readonly<CarvedPiece> = { strokes: [], deepestMm: 0, wantedMm: 0, tooSteep: 0 };
+
+/**
+ * Carves one connected piece in its own chart.
+ * @param rings The piece on the sheet, mm. @returns Strokes on the sheet, or `selfIntersecting`. O(n log n + path points).
+ */
+export function carvePiece(
+  rings: Rings,
+  maxDepthMm: number,
+  work: Work,
+  profile: Profile,
+  engine: VoronoiEngine,
+): Result<CarvedPiece, OutlineError> {
+  const chart = createChart(work, rings, profile);
+  if (chart.tooSteep) return ok({ ...NOTHING_CARVED, tooSteep: 1 });
+  const { ground, shiftX } = chart;
+  // After a chart the points are off the grid: united and checked for crossings again.
+  const made: Result<Outline, OutlineError> = chart.plain ? ok(packOutline(rings)) : createOutline(chart.toChart(rings));
+  if (!made.ok) return made;
+  const outline = made.value;
+  if (outline.segmentCount === 0) return ok({ ...NOTHING_CARVED });
+  const solver = createContactSolver(outline, ground, profile, chart);
+  const medial = computeMedialAxis(outline, engine, PRUNE_TOLERANCE_MM);
+  const axis = computeTrueAxis(outline, medial, ground, solver, shiftX, -chart.tipRiseMm);
+  const trails = computeTrails(medial, axis);
+  const deepest = trails.reduce((most, t) => Math.max(most, getDeepest(t)), 0);
+  const limited = deepest > maxDepthMm;
+  const turns: number[] = [];
+  const keep = (t: Float64Array): Float64Array => (chart.plain ? t : keepToAllowed(t, solver, outline));
+  const strokes = trails
+    .filter((t) => getDeepest(t) > MIN_DEPTH_MM)
+    .map((t) => keep(simplifyStroke(t, SIMPLIFY_TOLERANCE_MM)))
+    // A flat tip's runs begin and end at new points, where the allowed depth was not checked yet.
+    .flatMap((t) => (profile.flatMm > 0 ? leaveOutRubbing(t).map(keep) : [t]))
+    .map((t) => simplifyStroke(limited ? limitDepth(t, maxDepthMm, turns) : t, SIMPLIFY_TOLERANCE_MM));
+  if (limited) strokes.push(...computeFloor(outline, ground, profile, solver, maxDepthMm, shiftX, turns));
+  return ok({ strokes: strokes.map((s) => chart.toSheet(s)), deepestMm: Math.min(deepest, maxDepthMm), wantedMm: deepest, tooSteep: 0 });
+}
+
+/** The runs of a trail in which a flat tip cuts. */
+function leaveOutRubbing(points: Float64Array): Float64Array[] {
+  const runs: number[][] = [[]];
+  for (let i = 0; i < points.length; i += 3) {
+    const depth = points[i + 2]!;
+    if (i > 0 && points[i - 1]! > RUBBING_MM !== depth > RUBBING_MM) {
+      addDepthCrossing(points, i, RUBBING_MM, runs[runs.length - 1]!);
+      if (depth <= RUBBING_MM) runs.push([]);
+    }
+    if (depth > RUBBING_MM) runs[runs.length - 1]!.push(points[i]!, points[i + 1]!, depth);
+  }
+  return runs.filter((r) => r.length >= 6).map((r) => Float64Array.from(r));
+}
+
+/** The stroke with its depth limited, and a point wherever it reaches the limit; those are added to `turns`, x y in turn. */
+function limitDepth(points: Float64Array, limitMm: number, turns: number[]): Float64Array {
+  const out: number[] = [];
+  for (let i = 0; i < points.length; i += 3) {
+    const depth = points[i + 2]!;
+    if (i > 0 && points[i - 1]! < limitMm !== depth < limitMm && depth !== points[i - 1]!) {
+      addDepthCrossing(points, i, limitMm, out);
+      turns.push(out[out.length - 3]!, out[out.length - 2]!);
+    }
+    out.push(points[i]!, points[i + 1]!, Math.min(depth, limitMm));
+  }
+  return Float64Array.from(out);
+}

@@ -1,0 +1,133 @@
+import type { Outline } from '../medial/outline';
+import type { AllowedDepth } from './allowedDepth';
+
+/** Golden section: share kept a step, and how close it comes to the least, mm. */
+const GOLDEN = (Math.sqrt(5) - 1) / 2;
+const GOLDEN_MM = 5e-5;
+/** Most by which a hollow surface sinks below the chord of a segment, mm. */
+const DROP_SLACK_MM = 5e-4;
+/**
+ * A segment within this many half-widths of a leaning flat, measured in the chart, can come under it. On a flat surface nothing
+ * lies farther off there than it does square to the tool (see `Chart`), so 1 would do.
+ */
+const KINK_SHARE = 1.2;
+/**
+ * A parabola's least is taken if it lies within this share of the clearance from the values it is made of: its error is of
+ * second order in that, and the depth's of fourth, below 1e-6 of the clearance (checked against the swept cone in checks/).
+ */
+const CONTACT_PRECISION = 0.03;
+const MAX_PARABOLAS = 4;
+
+/** The least depth that any point of one outline segment allows. `share` then tells where on the segment it lies, in [0, 1]. */
+export class SegmentLeast {
+  share = 0;
+  /** @param kinked Whether a flat tip leans: depth then falls along the flat and rises along the flank, with a kink between. */
+  constructor(
+    private readonly o: Outline,
+    private readonly depth: AllowedDepth,
+    private readonly flatMm: number,
+    private readonly kinked: boolean,
+  ) {}
+
+  /**
+   * The depth is a smooth, convex function along the segment, least near the foot of the perpendicular: a parabola through three
+   * values round that place finds it, and is repeated only where its least lies far from them.
+   * @param least A depth found elsewhere: a segment that cannot allow less may be answered roughly.
+   * @param spread How far the print reaches here, over an upright tool's.
+   */
+  find(segment: number, least: number, spread: number): number {
+    const { o, depth } = this;
+    const j = o.next[segment]!;
+    const ax = o.xy[2 * segment]!,
+      ay = o.xy[2 * segment + 1]!;
+    const dx = o.xy[2 * j]! - ax,
+      dy = o.xy[2 * j + 1]! - ay;
+    const lengthSquared = dx * dx + dy * dy;
+    const length = Math.sqrt(lengthSquared);
+    let u = Math.min(1, Math.max(0, ((depth.x - ax) * dx + (depth.y - ay) * dy) / lengthSquared));
+    const ex = ax + u * dx - depth.x,
+      ey = ay + u * dy - depth.y;
+    const reachSquared = ex * ex + ey * ey;
+    // The kink lies on the rim of the flat: segments well outside it do not meet it.
+    if (this.kinked && reachSquared < (KINK_SHARE * spread * this.flatMm) ** 2) return this.findUnderFlat(ax, ay, dx, dy, least);
+    let best = depth.to(ax + u * dx, ay + u * dy);
+    this.share = u;
+    const reach = Math.sqrt(reachSquared);
+    const h = Math.min(0.25, (0.02 * reach) / length);
+    if (h < 1e-9) return best;
+    if (u === 0 || u === 1) {
+      // At an end: if it rises inward from there, the end is the least.
+      const inner = u === 0 ? h : 1 - h;
+      if (depth.to(ax + inner * dx, ay + inner * dy) >= best) return best;
+    }
+    for (let k = 0; k < MAX_PARABOLAS; k++) {
+      const centre = Math.min(1 - h, Math.max(h, u));
+      const before = depth.to(ax + (centre - h) * dx, ay + (centre - h) * dy);
+      const here = k === 0 && centre === u ? best : depth.to(ax + centre * dx, ay + centre * dy);
+      const after = depth.to(ax + (centre + h) * dx, ay + (centre + h) * dy);
+      const bend = before - 2 * here + after;
+      const shift = bend > 1e-18 ? (-h * (after - before)) / (2 * bend) : after < before ? 1 : -1;
+      const nextU = Math.min(1, Math.max(0, centre + Math.max(-0.5, Math.min(0.5, shift))));
+      const value = depth.to(ax + nextU * dx, ay + nextU * dy);
+      if (value < best) {
+        best = value;
+        this.share = nextU;
+      }
+      const moved = Math.abs(nextU - centre) * length;
+      u = nextU;
+      if (moved <= CONTACT_PRECISION * reach) break;
+    }
+    return best;
+  }
+
+  /**
+   * The least on a segment near the rim of a leaning flat. Under the flat depth is the drop alone, all but linear, so least at an end.
+   * A segment across the rim is searched by golden section, if it can allow less than `least` at all: nowhere is it below the lower
+   * end's drop.
+   */
+  private findUnderFlat(ax: number, ay: number, dx: number, dy: number, least: number): number {
+    const { depth, flatMm } = this;
+    const a = depth.to(ax, ay),
+      dropA = depth.dropMm,
+      insideA = depth.lateralMm <= flatMm;
+    const b = depth.to(ax + dx, ay + dy),
+      dropB = depth.dropMm,
+      insideB = depth.lateralMm <= flatMm;
+    this.share = a <= b ? 0 : 1;
+    const end = Math.min(a, b);
+    if ((insideA && insideB) || Math.min(dropA, dropB) - DROP_SLACK_MM > Math.min(least, end)) return end;
+    const share = this.share;
+    const inner = this.findByGoldenSection(ax, ay, dx, dy);
+    if (inner < end) return inner;
+    this.share = share;
+    return end;
+  }
+
+  private findByGoldenSection(ax: number, ay: number, dx: number, dy: number): number {
+    const { depth } = this;
+    let lo = 0,
+      hi = 1,
+      a = 1 - GOLDEN,
+      b = GOLDEN;
+    let atA = depth.to(ax + a * dx, ay + a * dy),
+      atB = depth.to(ax + b * dx, ay + b * dy);
+    const near = Math.min(0.1, GOLDEN_MM / Math.hypot(dx, dy));
+    while (hi - lo > near) {
+      if (atA < atB) {
+        hi = b;
+        b = a;
+        atB = atA;
+        a = hi - GOLDEN * (hi - lo);
+        atA = depth.to(ax + a * dx, ay + a * dy);
+      } else {
+        lo = a;
+        a = b;
+        atA = atB;
+        b = lo + GOLDEN * (hi - lo);
+        atB = depth.to(ax + b * dx, ay + b * dy);
+      }
+    }
+    this.share = (lo + hi) / 2;
+    return depth.to(ax + this.share * dx, ay + this.share * dy);
+  }
+}

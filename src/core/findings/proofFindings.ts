@@ -1,0 +1,68 @@
+import type { Job } from '../job/schema';
+import type { ConductFault } from '../proof/conduct';
+import type { EdgeProof } from '../proof/edge';
+import type { ProgramPlace, ReadBack } from '../proof/readBack';
+import { toTurnDeg, type Surface } from '../surface/surface';
+import { makeFinding, type Finding, type Where } from './finding';
+
+/** The tip may leave the plan by this, or by the program's last digits if that is more, µm; and by the machine's chord tolerance. */
+export const TIP_TOLERANCE_UM = 1;
+/** More than this outside the lettering is no rounding: it would be seen, µm. */
+const OUTSIDE_LIMIT_UM = 10;
+/** More than this left inside is more than a blunt tip leaves in the corners of letters, µm. */
+const LEFT_LIMIT_UM = 100;
+/** Faults of one kind reported one by one; more would bury the rest. */
+const MAX_LISTED = 3;
+
+const inProgram = ({ line }: ProgramPlace): Where => ({ station: 'program', line: line + 1 });
+
+/** Findings from reading the program back. */
+export function findReadBackFaults({ machine }: Pick<Job, 'machine'>, back: ReadBack): Finding[] {
+  const out: Finding[] = [];
+  const limitUm = Math.max(TIP_TOLERANCE_UM, back.lastDigitUm) + 1000 * machine.chordToleranceMm;
+  if (!(back.maxTipUm <= limitUm)) out.push(makeFinding('deviation', inProgram(back.worst), { um: back.maxTipUm, limitUm }));
+  if (back.mirrored) out.push(makeFinding('mirrored-program', { station: 'blank' }, {}));
+  for (const fault of back.faults.slice(0, MAX_LISTED)) {
+    out.push(makeFinding('program-fault', inProgram(fault), { what: `line ${fault.line + 1}, ${fault.text}` }));
+  }
+  if (back.rapidInWork) out.push(makeFinding('rapid-in-work', { station: 'cuts', line: back.rapidInWork.line + 1 }, {}));
+  return out;
+}
+
+/** Findings from how the program behaves: tools, spindle, changes, heights, end. The first few of each kind. */
+export function findConduct(faults: readonly ConductFault[]): Finding[] {
+  const listed = new Map<string, number>();
+  return faults.flatMap((fault) => {
+    const count = (listed.get(fault.kind) ?? 0) + 1;
+    listed.set(fault.kind, count);
+    return count > MAX_LISTED ? [] : [wordConduct(fault)];
+  });
+}
+
+function wordConduct(fault: ConductFault): Finding {
+  const where = inProgram(fault);
+  switch (fault.kind) {
+    case 'wrong-tool': {
+      const { name, tool } = fault.run;
+      return makeFinding('wrong-tool', where, { name, needs: `T${tool.number}, ${tool.name}`, found: fault.found });
+    }
+    case 'spindle-wrong':
+      return makeFinding('spindle-wrong', where, { name: fault.run.name, rpm: fault.rpm, wantedRpm: Math.round(fault.run.cut.spindleRpm) });
+    case 'change-unsafe':
+      return makeFinding('change-unsafe', where, { what: fault.what });
+    case 'too-low':
+      return makeFinding('too-low', where, fault);
+    case 'end-unsafe':
+      return makeFinding('end-unsafe', where, { what: fault.what });
+  }
+}
+
+/** Findings from the proof of the edge: what is cut against what was drawn. */
+export function findEdgeFaults(edge: EdgeProof | null, surface: Pick<Surface, 'mmPerRad'>): Finding[] {
+  if (!edge) return [];
+  const at = ([x, y]: [number, number]): Where => ({ station: 'cuts', xMm: x, turnDeg: toTurnDeg(surface, y) });
+  const out: Finding[] = [];
+  if (!(edge.maxOutsideUm <= OUTSIDE_LIMIT_UM)) out.push(makeFinding('edge-outside', at(edge.outsideAt), { um: edge.maxOutsideUm }));
+  if (!(edge.maxUncutUm <= LEFT_LIMIT_UM)) out.push(makeFinding('edge-left', at(edge.uncutAt), { um: edge.maxUncutUm }));
+  return out;
+}

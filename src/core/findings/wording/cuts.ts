@@ -1,0 +1,93 @@
+import { n } from './words';
+
+/** Cuts: cutters, depths, speeds and heights. Each entry: severity, what is wrong, what to do. */
+export const cutsWording = {
+  'not-cut': (d: { name: string; part: string; ways: readonly string[] }) => [
+    'warns',
+    `no cut takes ${d.part}"${d.name}"`,
+    `Add a cut for it: ${d.ways.join(' or ')}`,
+  ],
+  'nothing-to-cut': (d: { name: string; kindName: string; needs: string }) => [
+    'warns',
+    `"${d.name}" finds no lettering: ${d.kindName} needs ${d.needs}`,
+    'Choose a fitting font, or other lettering for this cut',
+  ],
+  'outline-crosses': (d: { name: string }) => [
+    'spoils',
+    `the outlines for "${d.name}" cross themselves and cannot be carved`,
+    'Choose another font, or part the inscriptions that overlap',
+  ],
+  'breaks-through': (d: { name: string; depthMm: number; wallMm: number; what: string }) => [
+    'spoils',
+    `"${d.name}" goes ${n(d.depthMm, 3)} mm deep and the ${d.what} is ${n(d.wallMm, 3)} mm`,
+    'Lower the depth limit, or check the sizes of the blank',
+  ],
+  'wall-thin': (d: { name: string; depthMm: number; leftMm: number; what: string }) => [
+    'warns',
+    `"${d.name}" leaves ${n(d.leftMm, 3)} mm of ${d.what} under a depth of ${n(d.depthMm, 3)} mm`,
+    'Lower the depth limit if the piece has to bear load',
+  ],
+  'hop-too-low': (d: { hopMm: number }) => [
+    'spoils',
+    `the hop height of ${n(d.hopMm, 3)} mm does not clear the surface: the tool would cross the work`,
+    'Set a hop height of 1 mm or more',
+  ],
+  'gap-too-low': (d: { gapMm: number }) => [
+    'spoils',
+    `the approach gap of ${n(d.gapMm, 3)} mm lets the rapid run into the work`,
+    'Set an approach gap above 0, 0.3 mm or more for stock out of round',
+  ],
+  'heights-crossed': (d: { what: string }) => ['warns', d.what, 'Put park over hop, and hop over the approach gap'],
+  'flute-too-short': (d: { name: string; depthMm: number; fluteMm: number; tool: string }) => [
+    'spoils',
+    `"${d.name}" goes ${n(d.depthMm, 3)} mm deep and ${d.tool} cuts ${n(d.fluteMm, 3)} mm`,
+    'Choose a cutter with longer flutes, or lower the depth',
+  ],
+  'cutter-too-narrow': (d: { name: string; depthMm: number; tool: string; reachMm: number }) => [
+    'spoils',
+    `at ${n(d.depthMm, 3)} mm deep "${d.name}" is wider than ${d.tool}, whose cone ends ${n(d.reachMm, 3)} mm over its tip`,
+    'Choose a wider cutter, or lower the depth limit',
+  ],
+  'tool-leans': (d: { name: string; deg: number; tilts: boolean }) => [
+    'notes',
+    `the tool of "${d.name}" leans by up to ${n(d.deg, 1)}° against the surface, and its grooves with it; depths are measured along the tool`,
+    d.tilts
+      ? 'The head reaches no farther: set its limits at Machines, or move the lettering'
+      : 'Nothing need be done; a head that tilts, or a wedge under the rotary, would bring it upright',
+  ],
+  'leans-too-far': (d: { name: string; pieces: number }) => [
+    'spoils',
+    `"${d.name}" leaves out ${d.pieces} piece${d.pieces > 1 ? 's' : ''}: the tool leans so far that its flank all but lies on the surface`,
+    'Take a finer included angle, tilt the head, or move the lettering to where the blank is less steep',
+  ],
+  'cutter-too-big': (d: { name: string; tool: string; radiusMm: number; needsMm: number; depthMm: number }) => [
+    'spoils',
+    `in the hollow of ${n(d.radiusMm, 2)} mm radius ${d.tool} does not fit for "${d.name}": at ${n(d.depthMm, 3)} mm deep it needs a radius of ${n(d.needsMm, 2)} mm`,
+    'Take a cutter of smaller diameter or finer angle, or letter less deep',
+  ],
+  'wrong-cutter': (d: { name: string; tool: string; needs: string }) => [
+    'spoils',
+    `${d.tool} cannot be used for "${d.name}", which needs ${d.needs}`,
+    `Choose ${d.needs}`,
+  ],
+  'turns-too-fast': (d: { name: string; letter: string; degPerMin: number; limit: number; feed: number }) => [
+    'warns',
+    `"${d.name}" asks ${d.letter} for ${n(d.degPerMin, 0)}°/min and it does ${n(d.limit, 0)}°/min: those moves run slower`,
+    `Lower the feed to ${n(d.feed, 0)} mm/min to keep it even`,
+  ],
+  'feed-too-fast': (d: { name: string; feed: number; limit: number }) => [
+    'warns',
+    `"${d.name}" asks for ${n(d.feed, 0)} mm/min and the machine feeds ${n(d.limit, 0)} mm/min`,
+    'Lower the feed',
+  ],
+  'spindle-too-fast': (d: { name: string; rpm: number; limit: number }) => [
+    'warns',
+    `"${d.name}" asks for ${n(d.rpm, 0)} rev/min and the spindle does ${n(d.limit, 0)}`,
+    'Lower the speed, and the feed with it',
+  ],
+  'flat-floor': (d: { name: string; deepMm: number; limitMm: number }) => [
+    'notes',
+    `"${d.name}" would need ${n(d.deepMm, 3)} mm; limited to ${n(d.limitMm, 3)} mm its wide strokes get a flat floor`,
+    'Raise the depth limit for a full V',
+  ],
+};

@@ -1,0 +1,52 @@
+import { n } from './words';
+
+/** For what Hobel's own writer never does, and a program from elsewhere may. */
+const DO_NOT_RUN = 'Do not run this program; if Hobel wrote it, report it as a defect';
+
+/** The program as it is read back, and the edge that it cuts. Each entry: severity, what is wrong, what to do. */
+export const programWording = {
+  'mirrored-program': (_: object) => [
+    'spoils',
+    'Read back on this machine, the lettering comes out as a mirror image',
+    'Check the sense of rotation of the machine against its rotary: turn it by hand in plus',
+  ],
+  deviation: (d: { um: number; limitUm: number }) => [
+    'spoils',
+    `the program, read back, leaves the plan by ${n(d.um, 2)} µm (limit ${n(d.limitUm, 2)} µm)`,
+    'Give the machine more digits, or a smaller chord tolerance',
+  ],
+  'edge-outside': (d: { um: number }) => [
+    'spoils',
+    `the cut would run ${n(d.um, 0)} µm outside the lettering`,
+    'Move the lettering to where the blank is less steep, tilt the head, or take a finer included angle',
+  ],
+  'edge-left': (d: { um: number }) => [
+    'warns',
+    `up to ${n(d.um, 0)} µm along the outline is left uncut, where the tip does not fit`,
+    'Look at the place; take a cutter with a smaller tip, or part letters that run together',
+  ],
+  'program-fault': (d: { what: string }) => ['spoils', `the program does not read back: ${d.what}`, 'Report this: it is a defect of Hobel'],
+  'rapid-in-work': (_: object) => ['spoils', 'a rapid passes below the surface of the blank', 'Raise the hop height and the approach gap'],
+  'tool-by-hand': (d: { count: number }) => [
+    'notes',
+    `${d.count} cutters on a machine without a changer: the program stops (M0) for each change`,
+    'Have the cutters measured, and Z set again after each change',
+  ],
+  'wrong-tool': (d: { name: string; needs: string; found: string }) => [
+    'spoils',
+    `"${d.name}" would be cut with ${d.found}, and needs ${d.needs}`,
+    DO_NOT_RUN,
+  ],
+  'spindle-wrong': (d: { name: string; rpm: number; wantedRpm: number }) => [
+    'spoils',
+    `"${d.name}" would be cut with the spindle ${d.rpm === 0 ? 'standing still' : d.rpm < 0 ? `turning backwards at ${n(-d.rpm, 0)} rev/min` : `at ${n(d.rpm, 0)} rev/min`}, and needs ${n(d.wantedRpm, 0)}`,
+    DO_NOT_RUN,
+  ],
+  'change-unsafe': (d: { what: string }) => ['spoils', `a cutter would be changed ${d.what}`, DO_NOT_RUN],
+  'too-low': (d: { heightMm: number; wantedMm: number; what: string }) => [
+    'spoils',
+    `${d.what} the tool stays ${n(d.heightMm, 3)} mm over the surface, and ${n(d.wantedMm, 3)} mm were asked for`,
+    DO_NOT_RUN,
+  ],
+  'end-unsafe': (d: { what: string }) => ['spoils', `the program ends ${d.what}`, DO_NOT_RUN],
+};

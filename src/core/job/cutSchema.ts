@@ -1,0 +1,48 @@
+import { z } from 'zod';
+import { between, id, label, lengthMm } from './fields';
+
+/** Largest number of inscriptions and of cuts in one job. */
+export const MAX_INSCRIPTIONS = 200;
+export const MAX_CUTS = 50;
+
+export const levelsSchema = z.discriminatedUnion('by', [
+  z.strictObject({ by: z.literal('count'), count: z.int('must be a whole number').min(1).max(100) }),
+  z.strictObject({
+    by: z.literal('step'),
+    stepMm: lengthMm(0.005, 50),
+    even: z.boolean(),
+    finishMm: lengthMm(0, 5),
+  }),
+]);
+export type Levels = z.infer<typeof levelsSchema>;
+
+/** What every kind of cut says; each kind adds its own in `core/cut/kinds/`. */
+export const cutCommon = {
+  id,
+  name: label,
+  enabled: z.boolean(),
+  /** Ids of the inscriptions to cut, or every one this kind of cut can use. */
+  targets: z.union([z.literal('all'), z.array(id).max(MAX_INSCRIPTIONS)]),
+  toolId: id,
+  levels: levelsSchema,
+  feedMmPerMin: between(0.1, 60000, 'between 0.1 and 60000 mm/min'),
+  plungeMmPerMin: between(0.1, 60000, 'between 0.1 and 60000 mm/min'),
+  spindleRpm: between(1, 200000, 'between 1 and 200000 rev/min'),
+  /** Whether strokes may be run from either end; forbidding it costs air travel. */
+  reversible: z.boolean(),
+};
+
+/** A depth that a cut asks for, mm. */
+export const depthMm = (min: number) => lengthMm(min, 100);
+
+export type CutCommon = z.infer<z.ZodObject<typeof cutCommon>>;
+
+/** What a new cut of any kind starts with. */
+export const cutDefaults = {
+  enabled: true,
+  targets: 'all' as const,
+  levels: { by: 'count' as const, count: 1 },
+  plungeMmPerMin: 150,
+  spindleRpm: 18000,
+  reversible: true,
+};

@@ -1,0 +1,65 @@
+import { z } from 'zod';
+import { angleDeg, between, id, label, lengthMm } from './fields';
+
+const letter = z.enum(['A', 'B', 'C']);
+
+/** An axis that turns. */
+const rotaryAxis = {
+  letter,
+  /** +1 if a growing word turns the way the layout says, else −1. */
+  sense: z.union([z.literal(1), z.literal(-1)]),
+  maxDegPerMin: between(1, 1000000, 'between 1 and 1000000 degrees/min'),
+  accelerationDegPerS2: between(1, 500000, 'between 1 and 500000 degrees/s²'),
+};
+
+/** What every machine with a rotary along the blank has. */
+const rotaryLayout = {
+  /** The linear axis that the rotary takes the place of; the other one of X and Y runs along the blank. */
+  wrappedAxis: z.enum(['X', 'Y']),
+  /** Sense +1 if a growing word turns the blank right-handed about the axis along it. */
+  rotary: z.strictObject(rotaryAxis),
+};
+
+/** How a machine's axes are built up. A new layout is one schema here, one file in `core/machine/layouts/` and one line in its registry. */
+export const layoutSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('rotary'), ...rotaryLayout }),
+  z
+    .strictObject({
+      kind: z.literal('rotary-tilting-head'),
+      ...rotaryLayout,
+      /** A head that tilts the tool in the plane of the blank's axis and Z. Sense +1 if a growing word leans the tool to the far end. */
+      head: z.strictObject({
+        ...rotaryAxis,
+        minDeg: angleDeg(-120, 0),
+        maxDeg: angleDeg(0, 120),
+        /** From the tilt axis to the tip; 0 where the controller keeps the tip in place by itself. */
+        pivotMm: lengthMm(0, 2000),
+      }),
+    })
+    .refine((l) => l.head.letter !== l.rotary.letter, { path: ['head', 'letter'], message: 'must be another letter than the rotary has' }),
+]);
+
+export const machineSchema = z.strictObject({
+  id,
+  name: label.min(1, 'must have a name'),
+  layout: layoutSchema,
+  /** The flavour of word-address code that its control reads. */
+  dialect: z.enum(['rs274']),
+  feedMode: z.enum(['G93', 'G94']),
+  lengthDigits: z.int().min(2).max(6),
+  angleDigits: z.int().min(2).max(6),
+  maxFeedMmPerMin: between(1, 60000, 'between 1 and 60000 mm/min'),
+  /** Speed and acceleration of each of X, Y and Z. */
+  rapidMmPerMin: between(1, 100000, 'between 1 and 100000 mm/min'),
+  accelerationMmPerS2: between(1, 50000, 'between 1 and 50000 mm/s²'),
+  maxSpindleRpm: between(1, 200000, 'between 1 and 200000 rev/min'),
+  /** Largest distance the tip may leave its path between two blocks. */
+  chordToleranceMm: lengthMm(0.0001, 0.1),
+  toolChanger: z.boolean(),
+});
+
+export type Machine = z.infer<typeof machineSchema>;
+export type Layout = Machine['layout'];
+export type LayoutKind = Layout['kind'];
+export type LayoutOf<K extends LayoutKind> = Extract<Layout, { kind: K }>;
+export type DialectId = Machine['dialect'];

@@ -1,0 +1,20 @@
+import { z } from 'zod';
+import { between, id, label, lengthMm } from './fields';
+
+export const toolSchema = z.strictObject({
+  id,
+  name: label.min(1, 'must have a name'),
+  kind: z.enum(['v', 'ball-v', 'flat']),
+  /** Included angle of a V cutter, degrees; ignored for a flat end mill. */
+  includedDeg: between(5, 170, 'between 5 and 170 degrees'),
+  /** Flat tip width of a V, tip radius × 2 of a ball-tipped V, diameter of a flat end mill. */
+  tipMm: lengthMm(0, 50),
+  /** Largest diameter of the cutting part. */
+  diameterMm: lengthMm(0.05, 100),
+  fluteLengthMm: lengthMm(0.05, 300),
+  flutes: z.int('must be a whole number').min(1).max(12),
+  number: z.int('must be a whole number').min(1, 'must be at least 1').max(999, 'must be at most 999'),
+});
+
+export type Tool = z.infer<typeof toolSchema>;
+export type ToolKind = Tool['kind'];

@@ -1,0 +1,12 @@
+import type { Layout, LayoutKind, LayoutOf } from '../../job/machineSchema';
+import type { MachineLayout } from './layout';
+import { rotary, rotaryTiltingHead } from './rotary';
+
+/** Every layout of a machine, by its name in stored machines. */
+export const LAYOUTS: { [K in LayoutKind]: MachineLayout<LayoutOf<K>> } = {
+  rotary: rotary,
+  'rotary-tilting-head': rotaryTiltingHead,
+};
+
+/** The layout of a machine, seen as one that takes any. */
+export const getLayout = (layout: Layout): MachineLayout<Layout> => LAYOUTS[layout.kind] as MachineLayout<Layout>;

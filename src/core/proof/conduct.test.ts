@@ -1,0 +1,124 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+import { carveJob, lineJob, planJob, proveWith, textOf, tiltingMachine, type Planned } from '../../../tests/support';
+import { findConduct } from '../findings/proofFindings';
+import { createBlank } from '../job/defaults';
+import type { Job } from '../job/schema';
+import { createProfileNodes } from '../surface/meridian';
+import { MOVE } from '../lay/laidPaths';
+import { rs274 } from '../program/rs274';
+import { findConductFaults } from './conduct';
+import { computeReadBack } from './readBack';
+
+/** Two words, each cut with a cutter of its own, the second at another speed. */
+const twoTools = (toolChanger: boolean): Job => {
+  const job = carveJob('IO');
+  job.tools.push({ ...job.tools[0]!, id: 'second', name: 'second', number: 2 });
+  job.inscriptions.push({ ...job.inscriptions[0]!, id: 'other', at: { xMm: 60, turnDeg: 30 } });
+  job.cuts[0]!.targets = ['words'];
+  job.cuts.push({ ...job.cuts[0]!, id: 'again', name: 'Again', toolId: 'second', spindleRpm: 12000, targets: ['other'] });
+  return { ...job, machine: { ...job.machine, toolChanger } };
+};
+
+describe('findConductFaults', () => {
+  let changer: Planned, byHand: Planned;
+  beforeAll(async () => {
+    changer = await planJob(twoTools(true));
+    byHand = await planJob(twoTools(false));
+  });
+  /** Codes and texts of the findings on a program that was tampered with. */
+  const judge = (planned: Planned, tamper: (text: string) => string): string[] => {
+    const text = tamper(textOf(planned.plan));
+    expect(text).not.toBe(textOf(planned.plan));
+    const { readings } = computeReadBack(planned.setup, planned.plan, [text]);
+    return findConduct(findConductFaults(planned.setup, planned.plan, readings)).map((f) => `${f.severity} ${f.code}: ${f.text}`);
+  };
+
+  it('has none for programs as they are written, with a changer and without', () => {
+    for (const planned of [changer, byHand]) expect(planned.proof.findings).toEqual([]);
+  });
+
+  it('sees the wrong tool called', () => {
+    expect(judge(changer, (t) => t.replace('T1 M6', 'T7 M6'))).toEqual([
+      'spoils wrong-tool: "V-carve" would be cut with T7, and needs T1, cutter',
+    ]);
+    expect(judge(changer, (t) => t.replace('T2 M6', 'T1 M6'))[0]).toContain('"Again" would be cut with T1, and needs T2');
+  });
+
+  it('sees a change that is left out, with a changer and by hand', () => {
+    expect(judge(changer, (t) => t.replace('T2 M6\n', ''))[0]).toContain('"Again" would be cut with T1');
+    expect(judge(byHand, (t) => t.replace('\nM0\n', '\n'))[0]).toContain('"Again" would be cut with T1');
+    expect(judge(changer, (t) => t.replace('T1 M6\n', ''))[0]).toContain('no tool called');
+  });
+
+  it('sees the spindle turn backwards, stand still, or run at another speed', () => {
+    expect(judge(changer, (t) => t.replace('S18000 M3', 'S18000 M4'))).toEqual([
+      'spoils spindle-wrong: "V-carve" would be cut with the spindle turning backwards at 18000 rev/min, and needs 18000',
+    ]);
+    expect(judge(changer, (t) => t.replace('S12000 M3', 'S12000 M5'))[0]).toContain('standing still');
+    expect(judge(changer, (t) => t.replace('S12000 M3', 'M3'))[0]).toContain('at 18000 rev/min, and needs 12000');
+  });
+
+  it('sees a cutter changed while the spindle turns, or too low', () => {
+    for (const planned of [changer, byHand]) {
+      expect(judge(planned, (t) => t.replace('M5\n', ''))).toEqual([
+        'spoils change-unsafe: A cutter would be changed while the spindle turns',
+      ]);
+    }
+    // The park before the change brought down from 25 mm over a radius of 20 to 5.
+    const low = judge(byHand, (t) => t.replace(/G0 Z45\.\n(\(cut 2)/, 'G0 Z25.\n$1'));
+    expect(low.join('\n')).toContain('with the tool 5.000 mm over the surface, below the park height');
+  });
+
+  it('sees a program that ends with the spindle running, or with the tool down', () => {
+    expect(judge(changer, (t) => t.replace(/M5\nM2/, 'M2'))).toEqual(['spoils end-unsafe: The program ends while the spindle turns']);
+    expect(judge(changer, (t) => t.replace(/G0 Z45\.\n(G94\n)?M5\nM2/, 'G0 Z22.\n$1M5\nM2'))[0]).toContain('2.000 mm over the surface');
+  });
+
+  it('sees strokes crossed below hop height, and cuts crossed below park height', () => {
+    // All that hops at 2 mm over a radius of 20 now hops at 1.
+    expect(judge(changer, (t) => t.replaceAll('Z22.\n', 'Z21.\n'))[0]).toBe(
+      'spoils too-low: Between strokes the tool stays 1.000 mm over the surface, and 2.000 mm were asked for',
+    );
+    const text = textOf(changer.plan);
+    const second = text.indexOf('(cut 2');
+    const tampered = text.slice(0, second) + text.slice(second).replace(/^(S12000 M3)$/m, '$1\nG0 Z30.');
+    expect(judge(changer, () => tampered)[0]).toContain(
+      'Between cuts the tool stays 10.000 mm over the surface, and 25.000 mm were asked for',
+    );
+  });
+
+  it('sees paths laid with the park between cuts at hop height (a plan that is wrong itself)', () => {
+    const { setup, lettering, plan } = changer;
+    const { laid, moves } = plan;
+    const values = moves.values.slice(),
+      sheet = moves.sheet.slice();
+    const last = moves.count - 1;
+    for (let i = 1; i < last; i++) {
+      // Where the tool parks at 25 mm it now parks at 2.
+      if (sheet[3 * i + 2] !== -25) continue;
+      sheet[3 * i + 2] = -2;
+      values[4 * i + 2]! -= 23;
+    }
+    const low = { ...moves, values, sheet };
+    const program = rs274.write({ job: setup.job, kinematics: setup.kinematics, laid, moves: low, runs: setup.runs }, 'none');
+    const { findings } = proveWith(setup, lettering, { program, laid, moves: low });
+    expect(findings.map((f) => f.code)).toEqual(expect.arrayContaining(['too-low', 'change-unsafe']));
+  });
+
+  it('measures heights along a leaning tool, as they are set', async () => {
+    const cone = { ...createBlank('cone'), datumDiameterMm: 20, farDiameterMm: 60, lengthMm: 40 };
+    for (const machine of [carveJob('x').machine, tiltingMachine({ pivotMm: 120 })]) {
+      const job: Job = { ...lineJob('TO'), blank: cone, machine };
+      const { proof, plan } = await planJob(job);
+      expect(plan.laid.kind).toContain(MOVE.hop);
+      expect(proof.findings).toEqual([]);
+    }
+  });
+
+  it('measures them in a hollow too, where the nearest place of the surface is not the one under the tool', async () => {
+    const waist = { ...createBlank('turned'), profile: createProfileNodes('waist', 40, 50) };
+    const job = carveJob('HR', { carve: { maxDepthMm: 0.5 }, words: { at: { xMm: 16, turnDeg: 0 } } });
+    const { proof } = await planJob({ ...job, blank: waist, lay: { ...job.lay, kind: 'level' } });
+    expect(proof.findings.map((f) => f.code)).not.toContain('too-low');
+  });
+});
