@@ -15,11 +15,10 @@ interface RulerProps {
   degPerMm: number | null;
   unitMm: number;
   units: string;
-  cursor: { x: number; y: number } | null;
 }
 
 /** Rulers in mm along, mm and degrees round. */
-export function Rulers({ view, size, degPerMm, unitMm, units, cursor }: RulerProps) {
+export function Rulers({ view, size, degPerMm, unitMm, units }: RulerProps) {
   if (size.width < 100) return null;
   const alongRange: [number, number] = [view.fromX(LEFT) / unitMm, view.fromX(size.width) / unitMm];
   const roundRange: [number, number] = [view.fromY(size.height) / unitMm, view.fromY(TOP) / unitMm];
@@ -80,12 +79,6 @@ export function Rulers({ view, size, degPerMm, unitMm, units, cursor }: RulerPro
       <text x={LEFT - 7} y={TOP - 8} textAnchor="end">
         {degPerMm === null ? '' : 'turn'}
       </text>
-      {cursor && (
-        <g fill="var(--brass)">
-          <path d={`M${view.toX(cursor.x)},${TOP} l-4,-7 h8 z`} />
-          <path d={`M${LEFT},${view.toY(cursor.y)} l-7,-4 v8 z`} />
-        </g>
-      )}
     </g>
   );
 }

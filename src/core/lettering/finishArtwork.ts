@@ -1,0 +1,105 @@
+import { unionRings } from '../base/boolean';
+import { regionsMayMeet } from '../base/meet';
+import { boxesOverlap, computeBox, concatRings, isEmptyBox, joinBoxes, type Box, type Rings } from '../base/rings';
+import type { Inscription } from '../job/schema';
+import type { InscriptionArtwork, Letter, LetteringContext, LetteringFault } from './inscriptionArtwork';
+import type { LaidPiece } from './layPieces';
+import { EMPTY_BOX } from './setting';
+
+/** A letter, mark or drawing as it was laid on the sheet. */
+export interface PlacedPiece {
+  char: string;
+  cluster: number;
+  laid: LaidPiece;
+  closed: boolean;
+}
+
+/** Faults of pieces that the lay does not bring on to the surface, or too much from the side. */
+function findLayFaults(pieces: readonly PlacedPiece[], context: LetteringContext): LetteringFault[] {
+  const out: LetteringFault[] = [];
+  const names = (list: readonly PlacedPiece[]) => [...new Set(list.map((p) => p.char))];
+  const lost = pieces.filter((p) => !p.laid.lands);
+  if (lost.length) out.push({ kind: 'letters-miss', letters: names(lost), from: lost.length === pieces.length ? 'behind' : 'outside' });
+  const least = Math.cos((context.steepLimitDeg * Math.PI) / 180);
+  const steep = pieces.filter((p) => p.laid.lands && p.laid.facing < least);
+  if (steep.length)
+    out.push({
+      kind: 'too-steep',
+      letters: names(steep),
+      mostDeg: (Math.acos(Math.max(0, Math.min(...steep.map((p) => p.laid.facing)))) * 180) / Math.PI,
+    });
+  return out;
+}
+
+/** What an inscription comes to from its laid pieces. */
+export function finishArtwork(
+  inscription: Inscription,
+  context: LetteringContext,
+  all: readonly PlacedPiece[],
+  regions: Rings[],
+  chains: Rings[],
+  frame: Float64Array | null,
+  reading: Float64Array,
+  rest: Pick<InscriptionArtwork, 'missing' | 'fallbacks' | 'faults'>,
+): InscriptionArtwork {
+  const faults = [...rest.faults, ...findLayFaults(all, context)];
+  // What does not land has no place to be cut in: it is named above, and left out.
+  const pieces = all.filter((p) => p.laid.lands);
+  const closed = pieces.filter((p) => p.closed);
+  const open = pieces.filter((p) => !p.closed);
+  const letters: Letter[] = pieces.map((p) => ({
+    char: p.char,
+    cluster: p.cluster,
+    box: computeBox(p.laid.rings.xy),
+    stretch: p.laid.stretch,
+  }));
+  const closedBoxes = letters.filter((_, i) => pieces[i]!.closed).map((l) => l.box);
+  const allRegions = concatRings([
+    mergeOverlapping(
+      closed.map((p) => p.laid.rings),
+      closedBoxes,
+    ),
+    ...regions,
+  ]);
+  const allChains = concatRings([...open.map((p) => p.laid.rings), ...chains]);
+  const box = [computeBox(allRegions.xy), computeBox(allChains.xy)].reduce(joinBoxes, EMPTY_BOX);
+  return {
+    id: inscription.id,
+    regions: allRegions,
+    chains: allChains,
+    letters: letters.filter((l) => !isEmptyBox(l.box)),
+    ...rest,
+    faults,
+    box,
+    frame:
+      frame ??
+      (isEmptyBox(box)
+        ? new Float64Array(8)
+        : Float64Array.from([box.minX, box.minY, box.maxX, box.minY, box.maxX, box.maxY, box.minX, box.maxY])),
+    reading,
+    mirrored: inscription.mirrored,
+    onCurve:
+      (inscription.kind === 'text' && inscription.onGuide !== null) || (inscription.kind === 'series' && inscription.shape === 'dial'),
+  };
+}
+
+/** Unites only the glyphs that meet (joined scripts, marks); the others are clean already, and stay equal to the last digit. */
+function mergeOverlapping(placed: readonly Rings[], boxes: readonly Box[]): Rings {
+  const order = placed
+    .map((_, i) => i)
+    .filter((i) => !isEmptyBox(boxes[i]!))
+    .sort((a, b) => boxes[a]!.minX - boxes[b]!.minX);
+  const touching = new Set<number>();
+  order.forEach((i, k) => {
+    for (let m = k + 1; m < order.length && boxes[order[m]!]!.minX <= boxes[i]!.maxX; m++) {
+      if (touching.has(i) && touching.has(order[m]!)) continue;
+      if (boxesOverlap(boxes[i]!, boxes[order[m]!]!) && regionsMayMeet(placed[i]!, placed[order[m]!]!)) {
+        touching.add(i);
+        touching.add(order[m]!);
+      }
+    }
+  });
+  const alone = order.filter((i) => !touching.has(i)).map((i) => placed[i]!);
+  const together = order.filter((i) => touching.has(i)).map((i) => placed[i]!);
+  return concatRings(together.length ? [...alone, unionRings(concatRings(together))] : alone);
+}

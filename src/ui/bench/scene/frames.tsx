@@ -1,0 +1,62 @@
+import { useEffect, useRef } from 'react';
+import { useFrame, useThree } from '@react-three/fiber';
+import type { FrameCost } from '../useThrottled';
+
+/** Draws a frame when any of what it is given is new. */
+export function Redraw({ deps }: { deps: readonly unknown[] }) {
+  const invalidate = useThree((s) => s.invalidate);
+  // eslint-disable-next-line react-hooks/exhaustive-deps
+  useEffect(() => invalidate(), [invalidate, ...deps]);
+  return null;
+}
+
+/** Measures how long a frame holds the page up: from its drawing to the next turn of the page. */
+export function FrameMeter({ cost }: { cost: React.RefObject<FrameCost> }) {
+  useFrame(() => {
+    const drawn = performance.now();
+    requestAnimationFrame(() => {
+      cost.current.ms = performance.now() - drawn;
+    });
+  });
+  return null;
+}
+
+/** Quiet after which the picture is drawn again at twice the points, ms. */
+const SHARPEN_AFTER_MS = 700;
+
+/** Coarse while things change, so that they change at once; sharp when they rest. */
+export function Sharpen() {
+  const setDpr = useThree((s) => s.setDpr);
+  const invalidate = useThree((s) => s.invalidate);
+  const state = useRef<{ timer: ReturnType<typeof setTimeout> | null; sharp: boolean; skip: number }>({
+    timer: null,
+    sharp: false,
+    skip: 0,
+  });
+  useFrame(() => {
+    const now = state.current;
+    if (now.skip > 0) {
+      now.skip--;
+      return;
+    }
+    if (now.timer) clearTimeout(now.timer);
+    if (now.sharp) {
+      now.sharp = false;
+      setDpr(1);
+    }
+    now.timer = setTimeout(() => {
+      now.sharp = true;
+      // The resize and the frame it asks for are this one's own.
+      now.skip = 2;
+      setDpr(2);
+      invalidate();
+    }, SHARPEN_AFTER_MS);
+  });
+  useEffect(() => {
+    const now = state.current;
+    return () => {
+      if (now.timer) clearTimeout(now.timer);
+    };
+  }, []);
+  return null;
+}
