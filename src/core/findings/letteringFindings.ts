@@ -68,7 +68,7 @@ function findEdgeFaults(job: Job, surface: Surface, art: InscriptionArtwork, at:
     if (overMm > EDGE_SLACK_MM) out.push(makeFinding('off-blank', { ...at, ...place }, { name, overMm, end }));
   };
   if (outline) {
-    // An edge of any shape: asked of every point, and the worst told.
+    // An edge of any shape: every point is checked, and the worst is reported.
     let worst = 0,
       x = 0,
       y = 0;

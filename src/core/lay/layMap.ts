@@ -16,11 +16,11 @@ export interface LayMap {
   byLetter: boolean;
   /** Whether letters may be laid about a foot of their own at all; a projection has one direction for all. */
   straightOn: boolean;
-  /** Whether the map looks the same from every angle: what was laid at one turn fits, moved, at another. */
+  /** Whether the map is the same at every turn: a letter laid at one turn can be moved to another. */
   turnsFreely: boolean;
   /** All of an inscription about its anchor at sheet (ax, ay). */
   about(ax: number, ay: number): PlaneMap;
-  /** The same without the grid that dear maps are read from: for few places far apart. */
+  /** The same without the tiles that expensive maps are read from: for few places far apart. */
   aboutExactly(ax: number, ay: number): PlaneMap;
   /** Where the foot of a letter at plane (u, v) comes to stand; only where letters are laid one by one. */
   footInto(ax: number, ay: number, u: number, v: number, out: Float64Array): void;
@@ -28,7 +28,7 @@ export interface LayMap {
   letter(x: number, y: number): PlaneMap;
 }
 
-/** Dear maps are read from tiles whose side is this share of the smallest radius of curvature at the anchor, within limits, mm. */
+/** Expensive maps are read from tiles whose side is this share of the smallest radius of curvature at the anchor, within limits, mm. */
 const TILE_SHARE = 0.6;
 const MIN_TILE_MM = 1;
 const MAX_TILE_MM = 10;
@@ -48,7 +48,7 @@ function chooseTiles(surface: Surface, ax: number, ay: number): [tileMm: number,
 const readSmoothly = (base: PlaneMap, surface: Surface, ax: number, ay: number): PlaneMap =>
   createSmoothMap(base, ...chooseTiles(surface, ax, ay));
 
-/** Walking straight on from an anchor, read from tiles along rays where each walk is dear. */
+/** Walking straight on from an anchor, read from tiles along rays where each walk is expensive. */
 const walkSmoothly = (surface: Surface, ax: number, ay: number): PlaneMap => {
   const base = straightOn(surface, ax, ay);
   const { walkFrom } = surface;
@@ -100,7 +100,7 @@ export function createLayMap(lay: Lay, surface: Surface): LayMap {
     out[0] = ax + u;
     out[1] = ay + (v * surface.mmPerRad) / surface.radiusAt(ax + u, ay);
   };
-  // Letters of one line share the map about their feet: it looks the same from every turn, or is kept by place.
+  // Letters of one line share the map about their feet, which is the same at every turn or kept by place.
   let kept: { x: number; y: number; map: PlaneMap }[] = [];
   const letter = (x: number, y: number): PlaneMap => {
     if (surface.rayInto) return straightOn(surface, x, y);
@@ -223,7 +223,7 @@ function createProjection(lay: Lay, surface: Surface, ax: number, ay: number): P
           out[2] = meets;
           return meets > 0;
         }
-        // A step as long as the distance never passes the surface; close to it the slope tells the rest.
+        // A step as long as the distance never passes the surface; close to it the slope gives the rest of the way.
         t += Math.abs(at.heightMm) < 0.2 && meets > 0.05 ? at.heightMm / meets : at.heightMm;
       }
       return false;

@@ -9,9 +9,9 @@ export interface PlaneMap {
 /** Nodes along each side of a tile; `readTile` is written out for so many. */
 const N = 7;
 const NODE_COUNT = N * N;
-/** Tiles are parted until they are this small, mm; below it the map itself is asked. */
+/** Tiles are split until they are this small, mm; below that size the map itself is evaluated. */
 const MIN_TILE_MM = 0.3;
-/** As much for tiles that are parted by the surface's edge: what crosses it is not laid, so where it runs need not be known closely. */
+/** The same for tiles split by the surface's edge: lettering that crosses it is not laid, so a coarse answer is enough there. */
 const MIN_EDGE_TILE_MM = 1.2;
 /** Places in a tile, as shares of its half-side, at which it is held against the map. */
 const PROBES = [
@@ -52,7 +52,7 @@ interface Tile {
   q: number;
   halfP: number;
   halfQ: number;
-  /** Coefficients of p^a q^b: of x and y by turns, then of facing; null where the tile is parted or the map is asked. */
+  /** Coefficients of p^a q^b: of x and y by turns, then of facing; null where the tile is split or the map itself is evaluated. */
   powers: Float64Array | null;
   /** Whether facing is 1 all over, as on every lay but projection. */
   square: boolean;
@@ -163,8 +163,8 @@ function createTiler(ask: (p: number, q: number, out: Float64Array) => boolean, 
 }
 
 /**
- * A dear, smooth map read from tiles by polynomials through Chebyshev points. Tiles are made when first needed; one that is off
- * by more than the tolerance at its probes, or of which a part is not on the surface, is parted into four.
+ * An expensive, smooth map read from tiles by polynomials through Chebyshev points. Tiles are made when first needed; one that is off
+ * by more than the tolerance at its probes, or of which a part is not on the surface, is split into four.
  * @param tileMm Side of the tiles to begin with, mm; one is centred on the anchor.
  * @param toleranceMm Largest error at the probes, mm.
  */

@@ -13,12 +13,12 @@ export interface ProgramInput {
   runs: readonly { cut: Cut; tool: Tool }[];
 }
 
-/** How a program is parted into files: one for everything, or one for each cutter in the spindle. */
+/** How a program is divided into files: one for everything, or one for each cutter in the spindle. */
 export type ProgramSplit = 'none' | 'tool';
 
 /** One file of a program. */
 export interface ProgramPart {
-  /** What tells it from the others in file names; '' if it is the only one. */
+  /** Its part of a file name; '' if it is the only file. */
   suffix: string;
   /** Lines without their ends. */
   lines: string[];

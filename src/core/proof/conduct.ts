@@ -24,7 +24,7 @@ const HEIGHT_SLACK_MM = 0.002;
 /** Steps down a tool's line to the surface, and where it counts as reached, mm. */
 const MAX_FOOT_STEPS = 100;
 const FOOT_MM = 1e-7;
-/** Closer than this the slope tells the rest of the way; farther off only the distance is sure not to pass the surface, mm. */
+/** Closer than this the slope gives the rest of the way; farther off only the distance itself is sure not to pass the surface, mm. */
 const NEAR_FOOT_MM = 0.5;
 
 /**

@@ -96,7 +96,7 @@ class MarginFinder {
   }
 
   /**
-   * Past the end of a groove, at a corner that a blunt tip cannot reach: the piece that lacks least depth need not be the nearest, for
+   * Past the end of a groove, at a corner that a blunt tip cannot reach: the piece with the smallest lack of depth need not be the nearest, for
    * the same lack is farther off where the flank leans towards the surface.
    */
   private findNearest(found: number, inReach: number): number {

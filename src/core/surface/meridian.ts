@@ -20,7 +20,7 @@ export interface Meridian {
   at(s: number, out: Float64Array): void;
   /** Nearest place on it to a point of the half-plane: s, and the distance to the left of its run (outside the material), mm. */
   nearest(x: number, r: number): { s: number; offMm: number };
-  /** Arc lengths at which it is parted: ends, corners, and where a spline or an arc begins. */
+  /** Arc lengths at which it is divided: ends, corners, and where a spline or an arc begins. */
   joints: readonly number[];
   minRadiusMm: number;
   maxRadiusMm: number;
@@ -236,8 +236,8 @@ const reverseNodes = (nodes: readonly MeridianNode[]): MeridianNode[] =>
     return { ...own, bulge: next ? next.bulge : 0 };
   });
 
-/** Places at which a meridian is looked at for its nearest point, a piece. */
-const LOOKS = 48;
+/** Samples of each piece of a meridian for its nearest point. */
+const SAMPLES = 48;
 
 function createCurve(pieces: readonly Piece[], total: number): Meridian {
   const out = new Float64Array(5);
@@ -253,19 +253,19 @@ function createCurve(pieces: readonly Piece[], total: number): Meridian {
       o[4] = 0;
     }
   };
-  const looks: number[] = [];
+  const samples: number[] = [];
   let min = Infinity,
     max = 0;
   for (const p of pieces) {
-    for (let k = 0; k <= LOOKS; k++) {
-      const s = p.from + (k / LOOKS) * p.lengthMm;
+    for (let k = 0; k <= SAMPLES; k++) {
+      const s = p.from + (k / SAMPLES) * p.lengthMm;
       at(s, out);
-      looks.push(s, out[0]!, out[1]!);
+      samples.push(s, out[0]!, out[1]!);
       min = Math.min(min, out[1]!);
       max = Math.max(max, out[1]!);
     }
   }
-  const seen = Float64Array.from(looks);
+  const seen = Float64Array.from(samples);
   return {
     lengthMm: total,
     at,
@@ -304,7 +304,7 @@ function createCurve(pieces: readonly Piece[], total: number): Meridian {
 
 const CHECK_STEPS = 400;
 
-/** Looks for an axis that is crossed or touched between the ends, and for a meridian that crosses itself. */
+/** Finds an axis that is crossed or touched between the ends, and for a meridian that crosses itself. */
 function check(m: Meridian): Result<Meridian, MeridianError> {
   const o = new Float64Array(5);
   const points: [number, number][] = [];

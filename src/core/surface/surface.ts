@@ -67,7 +67,7 @@ export interface Surface {
   edgesX?: readonly number[];
   /** Whether it has no curvature anywhere. */
   flat: boolean;
-  /** From where to where it looks the same, so that what fits at one place fits, moved, at another. */
+  /** Along what it is the same everywhere, so that a piece carved at one place can be moved to another. */
   homogeneous: 'everywhere' | 'round' | 'nowhere';
 }
 
