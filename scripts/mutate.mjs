@@ -130,11 +130,7 @@ const STAGES = [
   { name: 'beside it', args: (m) => ['--project', 'unit', path.dirname(m.file)] },
   {
     name: 'in the core',
-    args: () => [
-      '--project',
-      'unit',
-      ...['program', 'proof', 'findings', 'machine', 'export'].map((f) => `src/core/${f}/`),
-    ],
+    args: () => ['--project', 'unit', ...['program', 'proof', 'findings', 'machine', 'export'].map((f) => `src/core/${f}/`)],
   },
   { name: 'outside', args: () => ['--project', 'checks', 'checks/curvedDepth', 'checks/rs274', 'checks/random'] },
 ];

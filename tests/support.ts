@@ -213,7 +213,7 @@ export interface ReadMotion {
 
 /** Reads RS274/NGC text, with its motions one by one. */
 export function readNc(text: string): Omit<ProgramReading, 'motions'> & { motions: ReadMotion[] } {
-  const reading = readProgram(text, rs274Rules);
+  const reading = runSteps(readProgram(text, rs274Rules));
   const m = reading.motions;
   const motions = Array.from({ length: m.count }, (_, i) => ({
     line: m.line[i]!,

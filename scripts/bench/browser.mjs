@@ -3,6 +3,9 @@ import { chromium } from '@playwright/test';
 
 const median = (values) => [...values].sort((a, b) => a - b)[values.length >> 1];
 const KEYSTROKES = 31;
+/** Keystrokes of a burst, and the time between two: long enough for a plan to begin, too short for it to end, ms. */
+const BURST = 12;
+const BURST_GAP_MS = 350;
 
 /** From the keystroke's own event to the first mark a view leaves once the new lettering is drawn in it. */
 async function measureKeystrokes(page) {
@@ -84,6 +87,58 @@ async function measureDrag(page) {
   };
 }
 
+/**
+ * A burst of keystrokes in a planned job: from the last of them to the plan of what was typed. Each begins a plan that the next one
+ * stops; what those have carved need not be carved again.
+ */
+export async function measureBurst(page) {
+  const program = page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name: /^Program/ });
+  const planned = async () => {
+    for (;;) {
+      if (/lines/.test(await program.innerText())) return performance.now();
+      await page.waitForTimeout(5);
+    }
+  };
+  await page.waitForTimeout(500);
+  await planned();
+  await page.getByLabel('Words').click();
+  await page.keyboard.press('Control+End');
+  for (let k = 0; k < BURST; k++) {
+    await page.keyboard.type('KESTREL QUAY'[k]);
+    await page.waitForTimeout(BURST_GAP_MS);
+  }
+  const last = performance.now() - BURST_GAP_MS;
+  return (await planned()) - last;
+}
+
+/** 200 letters round a blank of 80 mm, V-carved. */
+export function toBurstJob(job, fontId) {
+  const words = 'TIDEWATER INSTRUMENT WORKS HARBOUR GAUGE AND LAMP MAKERS NORTH QUAY '.repeat(4).slice(0, 232);
+  const lines = words.match(/.{1,26}(?= |$)/g).map((l) => l.trim());
+  const text = lines.join('\n');
+  return {
+    blank: { ...job.blank, diameterMm: 80, lengthMm: 140 },
+    guides: [],
+    inscriptions: [{ ...job.inscriptions[0], text, font: { id: fontId }, heightMm: 5, rotationDeg: 90, at: { xMm: 70, turnDeg: 0 } }],
+    cuts: [
+      {
+        kind: 'v-carve',
+        id: 'carve',
+        name: 'V-carve',
+        enabled: true,
+        targets: 'all',
+        toolId: 'v60',
+        levels: { by: 'count', count: 1 },
+        feedMmPerMin: 500,
+        plungeMmPerMin: 150,
+        spindleRpm: 18000,
+        reversible: true,
+        maxDepthMm: 2,
+      },
+    ],
+  };
+}
+
 export async function measureBrowser(address, executablePath) {
   for (
     let k = 0;
@@ -155,6 +210,14 @@ export async function measureBrowser(address, executablePath) {
     value: `${onGuide.blank.toFixed(0)} ms`,
     against: `unrolled view after ${onGuide.unrolled.toFixed(0)} ms; limit 50 ms`,
   });
+  for (const font of ['cinzel-bold', 'great-vibes']) {
+    await make((j) => toBurstJob(j, font));
+    rows.push({
+      what: `burst of ${BURST} keystrokes in a planned job of 200 letters, ${font}: its plan`,
+      value: `${(await measureBurst(page)).toFixed(0)} ms`,
+      against: 'after the last keystroke',
+    });
+  }
   await make((j) => ({
     inscriptions: [
       {

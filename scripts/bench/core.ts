@@ -9,9 +9,9 @@ import { createPlanner } from '../../src/core/pipeline/plan';
 import { concatRings } from '../../src/core/base/rings';
 import { createOutline } from '../../src/core/medial/outline';
 import { computeReadBack } from '../../src/core/proof/readBack';
-import { createWork } from '../../src/core/machine/stance';
-import { createKinematics } from '../../src/core/machine/registry';
-import { createSurface } from '../../src/core/surface/registry';
+import { findConductFaults } from '../../src/core/proof/conduct';
+import { createSetup } from '../../src/core/pipeline/setup';
+import { runSteps } from '../../src/core/base/steps';
 import { orderStrokes } from '../../src/core/lay/order';
 import { loadEngines } from '../../src/server/resources/engines';
 import { createFileLibrary } from '../../src/server/resources/fonts';
@@ -64,7 +64,13 @@ for (const [n, font, runs] of [
     segments.set([o.grid[2 * i]!, o.grid[2 * i + 1]!, o.grid[2 * o.next[i]!]!, o.grid[2 * o.next[i]! + 1]!], 4 * i);
   engines.voronoi.build(segments);
   const bare = time(runs, () => engines.voronoi.build(segments));
-  const plan = time(runs, () => createPlanner(engines.voronoi).compute(job, lettering, () => undefined));
+  // From the lettering to a program that was read back.
+  const plan = time(runs, () => {
+    const setup = createSetup(job);
+    const made = runSteps(createPlanner(engines.voronoi).plan(setup, lettering));
+    runSteps(computeReadBack(setup, made));
+    return made;
+  });
   rows.push({
     what: `plan of ${n} letters, ${font} (${o.segmentCount} segments, ${plan.value.moves.count} blocks)`,
     value: `${plan.ms.toFixed(0)} ms`,
@@ -76,22 +82,14 @@ for (const [n, font, runs] of [
     // As many levels as make a hundred thousand blocks.
     const levels = Math.ceil(100_000 / plan.value.moves.count);
     const deep: Job = { ...job, cuts: [{ ...job.cuts[0]!, levels: { by: 'count', count: Math.max(2, levels * 2) } }] };
-    const big = createPlanner(engines.voronoi).compute(deep, lettering, () => undefined);
-    const text = big.program.lines.join('\n');
-    const back = time(3, () =>
-      computeReadBack(
-        text,
-        big.program,
-        big.laid,
-        big.moves,
-        createWork(createSurface(deep.blank), deep.machine, deep.blank),
-        createKinematics(deep.machine, deep.blank),
-      ),
-    );
+    const setup = createSetup(deep);
+    const big = runSteps(createPlanner(engines.voronoi).plan(setup, lettering));
+    const back = time(3, () => runSteps(computeReadBack(setup, big)));
+    const judged = time(3, () => findConductFaults(setup, big, back.value.readings));
     rows.push({
       what: `read-back of ${big.moves.count} blocks (tip within ${back.value.maxTipUm.toFixed(3)} µm)`,
       value: `${back.ms.toFixed(0)} ms`,
-      against: `${((back.ms / big.moves.count) * 1e5).toFixed(0)} ms per 100,000 blocks`,
+      against: `${((back.ms / big.moves.count) * 1e5).toFixed(0)} ms per 100,000 blocks; tools, spindle and heights judged in ${judged.ms.toFixed(0)} ms`,
     });
   }
 }

@@ -12,3 +12,12 @@ export function runSteps<P, T>(steps: Steps<P, T>, onStep: (report: P) => void =
     onStep(step.value);
   }
 }
+
+/** The same computation with its reports said another way. */
+export function* reportSteps<P, Q, T>(steps: Steps<P, T>, say: (report: P) => Q): Steps<Q, T> {
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+    yield say(step.value);
+  }
+}

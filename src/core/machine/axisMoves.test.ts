@@ -1,3 +1,4 @@
+import { runSteps } from '../base/steps';
 import { asWork } from '../../../tests/support';
 import { describe, expect, it } from 'vitest';
 import { createBlank, DEFAULT_MACHINE } from '../job/defaults';
@@ -16,7 +17,7 @@ describe('computeAxisMoves', () => {
   it('has rotary words that go on past whole turns without a jump', () => {
     const points: number[] = [];
     for (let y = -200; y <= 200; y += 10) points.push(10, y, 0.1);
-    const moves = computeAxisMoves(lay(points), surface, kin, 0.001);
+    const moves = runSteps(computeAxisMoves(lay(points), surface, kin, 0.001));
     for (let i = 1; i < moves.count; i++) expect(Math.abs(moves.values[4 * i + 3]! - moves.values[4 * i - 1]!)).toBeLessThanOrEqual(180);
     // From the start, less than half a turn from where the rotary stood, on to the end: 400 mm of arc in one sense.
     expect(Math.abs(moves.values[3]!)).toBeLessThanOrEqual(180);
@@ -25,7 +26,7 @@ describe('computeAxisMoves', () => {
 
   it('keeps the tip within the chord tolerance of its way, with the axes running linearly between blocks', () => {
     const laid = lay([5, -30, 0.1, 70, 40, 0.8, 8, 60, 0.2]);
-    const moves = computeAxisMoves(laid, surface, kin, 0.001);
+    const moves = runSteps(computeAxisMoves(laid, surface, kin, 0.001));
     const at = new Float64Array(4),
       tip = new Float64Array(3),
       axis = new Float64Array(3),
@@ -42,7 +43,7 @@ describe('computeAxisMoves', () => {
   });
 
   it('asks a time of the true length over the feed', () => {
-    const moves = computeAxisMoves(lay([10, 0, 0, 10, 20, 0]), surface, kin, 0.001);
+    const moves = runSteps(computeAxisMoves(lay([10, 0, 0, 10, 20, 0]), surface, kin, 0.001));
     let total = 0;
     for (let i = 0; i < moves.count; i++)
       if (Math.abs(moves.sheet[3 * i + 2]!) < 1e-12 && moves.sheet[3 * i + 1]! > 0) total += moves.feedTimeMin[i]!;

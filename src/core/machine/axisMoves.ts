@@ -1,4 +1,5 @@
 import { assertAllFinite } from '../base/invariant';
+import type { Steps } from '../base/steps';
 import { poseAt, type LaidPaths } from '../lay/laidPaths';
 import type { Kinematics } from './kinematics';
 import type { Work } from './stance';
@@ -11,6 +12,9 @@ const RAPID_SHARE = 0.02;
 const MAX_BLOCK_TURN_DEG = 30;
 /** A laid move is followed in steps that turn a round blank by at most this, so that the rotary's way is known between its ends. */
 const FOLLOWED_TURN_RAD = Math.PI / 2;
+
+/** Moves worked out between two reports. */
+const MOVES_A_STEP = 2000;
 
 /** Axis values per block, one for each axis, with the laid move it belongs to. Block i runs from block i − 1 to its own values. */
 export interface AxisMoves {
@@ -28,9 +32,9 @@ export interface AxisMoves {
 
 /**
  * Sends laid paths through the inverse kinematics, split so that between two blocks, with the axes running linearly, the
- * tip stays within the chord tolerance of its way on the blank. O(blocks).
+ * tip stays within the chord tolerance of its way on the blank. Yields the share done. O(blocks).
  */
-export function computeAxisMoves(laid: LaidPaths, work: Work, kinematics: Kinematics, chordToleranceMm: number): AxisMoves {
+export function* computeAxisMoves(laid: LaidPaths, work: Work, kinematics: Kinematics, chordToleranceMm: number): Steps<number, AxisMoves> {
   const n = kinematics.axes.length;
   const values: number[] = [],
     sheet: number[] = [],
@@ -77,9 +81,10 @@ export function computeAxisMoves(laid: LaidPaths, work: Work, kinematics: Kinema
     const solved = solver.follow(from, previous, at);
     split(from, previous, at, solved, i, 0);
     previous = solved;
+    if (i % MOVES_A_STEP === 0) yield (0.7 * i) / laid.count;
   }
   assertAllFinite('computeAxisMoves', values);
-  return measureBlocks(laid, kinematics, Float64Array.from(values), Float64Array.from(sheet), Uint32Array.from(move));
+  return yield* measureBlocks(laid, kinematics, Float64Array.from(values), Float64Array.from(sheet), Uint32Array.from(move));
 }
 
 /** Axis values for places of a work: sheet x, y, depth. */
@@ -118,7 +123,13 @@ function createPoseSolver(work: Work, kinematics: Kinematics) {
   };
 }
 
-function measureBlocks(laid: LaidPaths, kinematics: Kinematics, values: Float64Array, sheet: Float64Array, move: Uint32Array): AxisMoves {
+function* measureBlocks(
+  laid: LaidPaths,
+  kinematics: Kinematics,
+  values: Float64Array,
+  sheet: Float64Array,
+  move: Uint32Array,
+): Steps<number, AxisMoves> {
   const n = kinematics.axes.length;
   const count = move.length;
   const lengthMm = new Float64Array(count);
@@ -127,6 +138,7 @@ function measureBlocks(laid: LaidPaths, kinematics: Kinematics, values: Float64A
     lengthMm[i] = computeTipLength(kinematics, values.subarray(n * (i - 1), n * i), values.subarray(n * i, n * (i + 1)));
     const feed = laid.feedMmPerMin[move[i]!]!;
     if (feed > 0) feedTimeMin[i] = lengthMm[i]! / feed;
+    if (i % MOVES_A_STEP === 0) yield 0.7 + (0.3 * i) / count;
   }
   return { count, values, sheet, move, lengthMm, feedTimeMin };
 }

@@ -1,5 +1,5 @@
 import { isEmptyRings } from '../base/rings';
-import type { Steps } from '../base/steps';
+import { reportSteps, type Steps } from '../base/steps';
 import { createCarveCache, type CarveCache } from '../cut/carveCache';
 import type { CutFault, CutPaths, LetteringPart } from '../cut/kinds/kind';
 import { CUT_KINDS, getCutKind } from '../cut/kinds/registry';
@@ -85,14 +85,14 @@ export function createPlanner(engine: VoronoiEngine): Planner {
         runs.map((r) => r.cut),
         job.motion,
       );
-      const moves = computeAxisMoves(laid, work, kinematics, job.machine.chordToleranceMm);
+      const moves = yield* reportSteps(computeAxisMoves(laid, work, kinematics, job.machine.chordToleranceMm), at('laying'));
       const timesS = computeTimes(
         moves.values,
         moves.feedTimeMin.map((t) => t * 60),
         getAxisLimits(kinematics.axes),
       );
-      yield { stage: 'posting', share: 0 };
-      const program = DIALECTS[job.machine.dialect].write({ job, kinematics, laid, moves, runs }, 'none');
+      const dialect = DIALECTS[job.machine.dialect];
+      const program = yield* reportSteps(dialect.write({ job, kinematics, laid, moves, runs }, 'none'), at('posting'));
       findings.push(...findSpeedFaults(setup, laid, moves));
       findings.push(
         ...findToolChangeFaults(
@@ -104,6 +104,11 @@ export function createPlanner(engine: VoronoiEngine): Planner {
     },
   };
 }
+
+/** A stage's own share as progress of the plan. */
+const at =
+  (stage: PlanStage) =>
+  (share: number): PlanProgress => ({ stage, share });
 
 const NO_PATHS: CutPaths = { strokes: [], deepestMm: 0, faults: [] };
 
@@ -133,11 +138,7 @@ function* planRun(setup: Setup, run: Run, lettering: Lettering, engine: VoronoiE
     chosen.map((art) => ({ areas: art.regions, lines: art.chains })),
     { tool, profile, work, engine, pieces, surfaceKey },
   );
-  for (;;) {
-    const step = steps.next();
-    if (step.done) return step.value;
-    yield { stage: 'carving', share: (run.index + step.value) / runs.length };
-  }
+  return yield* reportSteps(steps, (share) => ({ stage: 'carving', share: (run.index + share) / runs.length }) as const);
 }
 
 /** A run's strokes cut into levels and put in order. */

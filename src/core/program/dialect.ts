@@ -1,3 +1,4 @@
+import type { Steps } from '../base/steps';
 import type { Cut, Job, Tool } from '../job/schema';
 import type { LaidPaths } from '../lay/laidPaths';
 import type { AxisMoves } from '../machine/axisMoves';
@@ -44,7 +45,8 @@ export interface ReadingRules {
 
 /** One flavour of word-address code. A new one is one new file and one line in the registry. */
 export interface Dialect {
-  write(input: ProgramInput, split: ProgramSplit): Program;
+  /** Yields the share that is written. */
+  write(input: ProgramInput, split: ProgramSplit): Steps<number, Program>;
   rules: ReadingRules;
 }
 

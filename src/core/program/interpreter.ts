@@ -1,3 +1,4 @@
+import type { Steps } from '../base/steps';
 import type { ReadingRules } from './dialect';
 import { AXIS_COUNT, AXIS_LETTERS, COOLANT, MotionRecorder, type Motions } from './motions';
 
@@ -34,6 +35,9 @@ export interface ProgramReading {
   faults: ProgramFault[];
 }
 
+/** Lines read between two reports. */
+const LINES_A_STEP = 4000;
+
 const WORD = /([A-Z])([+-]?(?:\d+\.?\d*|\.\d+))/y;
 
 /** The words of one block, sorted out. */
@@ -46,23 +50,28 @@ interface Block {
   speed: number | null;
 }
 
-/** Interprets a program from start to end. Faults do not stop it, so that all of them are seen. O(length). */
-export function readProgram(text: string, rules: ReadingRules): ProgramReading {
+/** Interprets a program from start to end. Faults do not stop it, so that all of them are seen. Yields the share read. O(length). */
+export function* readProgram(text: string, rules: ReadingRules): Steps<number, ProgramReading> {
   const lines = text.split('\n');
   const interpreter = new Interpreter();
-  lines.forEach((raw, line) => {
-    let source = raw;
-    for (const comment of rules.comments) source = source.replace(comment, '');
-    source = source.replace(/\s+/g, '').toUpperCase();
-    if (source === '' || rules.frame.includes(source)) return;
-    const fault = (what: string): void => void interpreter.faults.push({ line, text: what });
-    if (interpreter.ended) return fault('words after the end of the program');
-    const block = parseBlock(source, rules, fault);
-    if (block) interpreter.run(block, line, fault);
-  });
+  for (const [line, raw] of lines.entries()) {
+    readLine(interpreter, raw, line, rules);
+    if (line % LINES_A_STEP === 0) yield line / lines.length;
+  }
   if (!interpreter.ended) interpreter.faults.push({ line: lines.length - 1, text: 'the program has no end' });
   const { placedBy, stops, faults } = interpreter;
   return { motions: interpreter.motions.finish(), placedBy, stops, faults };
+}
+
+function readLine(interpreter: Interpreter, raw: string, line: number, rules: ReadingRules): void {
+  let source = raw;
+  for (const comment of rules.comments) source = source.replace(comment, '');
+  source = source.replace(/\s+/g, '').toUpperCase();
+  if (source === '' || rules.frame.includes(source)) return;
+  const fault = (what: string): void => void interpreter.faults.push({ line, text: what });
+  if (interpreter.ended) return fault('words after the end of the program');
+  const block = parseBlock(source, rules, fault);
+  if (block) interpreter.run(block, line, fault);
 }
 
 /** @returns Null if the line cannot be read. */

@@ -1,3 +1,4 @@
+import { runSteps } from '../base/steps';
 import { describe, expect, it } from 'vitest';
 import { carveJob, lineJob, machineWith, planJob, proveWith, readNc, textOf } from '../../../tests/support';
 import { DEFAULT_MACHINE } from '../job/defaults';
@@ -77,7 +78,7 @@ describe('rs274', () => {
     job.cuts.push({ ...job.cuts[0]!, id: 'again', toolId: 'second' });
     const { setup, lettering, plan } = await planJob(job);
     const { kinematics, runs } = setup;
-    const program = rs274.write({ job, kinematics, laid: plan.laid, moves: plan.moves, runs }, 'tool');
+    const program = runSteps(rs274.write({ job, kinematics, laid: plan.laid, moves: plan.moves, runs }, 'tool'));
     expect(program.parts.map((part) => part.suffix)).toEqual(['T1', 'T2']);
     for (const part of program.parts) {
       const { motions, stops, faults } = readNc(part.lines.join('\n'));

@@ -7,15 +7,22 @@ import { formatFeed, formatWord, toComment } from './words';
 
 export { formatWord } from './words';
 
+/** Blocks written between two reports. */
+const BLOCKS_A_STEP = 4000;
+
 /**
  * RS274/NGC: millimetres, absolute, G93 with F on every feed block, or G94 with the feed compensated for the rotary.
  * Source of the word and feed rules: NISTIR 6556, sections 2.1.2.5 and 3 (from memory).
  */
 export const rs274: Dialect = {
   rules: rs274Rules,
-  write(input, split) {
+  *write(input, split) {
     const writer = new Rs274Writer(input, split);
-    for (let i = 0; i < input.moves.count; i++) writer.writeBlock(i);
+    const { count } = input.moves;
+    for (let i = 0; i < count; i++) {
+      writer.writeBlock(i);
+      if (i % BLOCKS_A_STEP === 0) yield i / count;
+    }
     return writer.finish();
   },
 };

@@ -1,3 +1,4 @@
+import { runSteps } from '../base/steps';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { carveJob, lineJob, planJob, proveWith, textOf, tiltingMachine, type Planned } from '../../../tests/support';
 import { findConduct } from '../findings/proofFindings';
@@ -29,7 +30,7 @@ describe('findConductFaults', () => {
   const judge = (planned: Planned, tamper: (text: string) => string): string[] => {
     const text = tamper(textOf(planned.plan));
     expect(text).not.toBe(textOf(planned.plan));
-    const { readings } = computeReadBack(planned.setup, planned.plan, [text]);
+    const { readings } = runSteps(computeReadBack(planned.setup, planned.plan, [text]));
     return findConduct(findConductFaults(planned.setup, planned.plan, readings)).map((f) => `${f.severity} ${f.code}: ${f.text}`);
   };
 
@@ -100,7 +101,7 @@ describe('findConductFaults', () => {
       values[4 * i + 2]! -= 23;
     }
     const low = { ...moves, values, sheet };
-    const program = rs274.write({ job: setup.job, kinematics: setup.kinematics, laid, moves: low, runs: setup.runs }, 'none');
+    const program = runSteps(rs274.write({ job: setup.job, kinematics: setup.kinematics, laid, moves: low, runs: setup.runs }, 'none'));
     const { findings } = proveWith(setup, lettering, { program, laid, moves: low });
     expect(findings.map((f) => f.code)).toEqual(expect.arrayContaining(['too-low', 'change-unsafe']));
   });

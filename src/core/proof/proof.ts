@@ -1,4 +1,4 @@
-import type { Steps } from '../base/steps';
+import { reportSteps, type Steps } from '../base/steps';
 import { findConduct, findEdgeFaults, findReadBackFaults } from '../findings/proofFindings';
 import type { Finding } from '../findings/finding';
 import type { Lettering } from '../pipeline/lettering';
@@ -23,9 +23,7 @@ export function* computeProof(
   lettering: Lettering,
   plan: Pick<Plan, 'program' | 'laid' | 'moves'>,
 ): Steps<PlanProgress, Proof> {
-  yield { stage: 'reading back', share: 0 };
-  const readBack = computeReadBack(setup, plan);
-  yield { stage: 'reading back', share: 0.7 };
+  const readBack = yield* reportSteps(computeReadBack(setup, plan), (share) => ({ stage: 'reading back', share }) as const);
   const conduct = findConductFaults(setup, plan, readBack.readings);
   const edges = yield* computeEdges(setup, lettering, plan.laid);
   const findings = [...findReadBackFaults(setup.job, readBack), ...findConduct(conduct), ...findEdgeFaults(edges.edge, setup.surface)];

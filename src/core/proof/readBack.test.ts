@@ -1,3 +1,4 @@
+import { runSteps } from '../base/steps';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { lineJob, machineWith, planJob, textOf, type Planned } from '../../../tests/support';
 import { createSetup } from '../pipeline/setup';
@@ -8,7 +9,7 @@ let planned: Planned;
 beforeAll(async () => {
   planned = await planJob(job);
 });
-const readBack = (text: string, machine = job.machine) => computeReadBack(createSetup({ ...job, machine }), planned.plan, [text]);
+const readBack = (text: string, machine = job.machine) => runSteps(computeReadBack(createSetup({ ...job, machine }), planned.plan, [text]));
 const text = () => textOf(planned.plan);
 
 describe('computeReadBack', () => {

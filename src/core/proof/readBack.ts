@@ -1,4 +1,5 @@
 import { wrapTo } from '../base/angle';
+import type { Steps } from '../base/steps';
 import { isFeedMove, poseAt } from '../lay/laidPaths';
 import type { Plan } from '../pipeline/plan';
 import type { Setup } from '../pipeline/setup';
@@ -34,6 +35,8 @@ export interface ReadBack {
   rapidInWork: ProgramPlace | null;
 }
 
+/** Blocks compared between two reports. */
+const BLOCKS_A_STEP = 2000;
 /** A rapid lower than this below the surface touches the work, mm. */
 const TOUCH_MM = 1e-4;
 
@@ -45,15 +48,24 @@ export const toPartTexts = (program: Program): string[] => program.parts.map(toP
 
 /**
  * Reads the program's texts with the interpreter, sends them forward through the machine on to the blank, and compares them with the
- * plan in the blank frame. O(lines).
+ * plan in the blank frame. Yields the share read, then the share compared. O(lines).
  * @param setup With the machine as it is, which may differ from what the program was written for.
  * @param texts One a part; by default what the program says.
  */
-export function computeReadBack(setup: Setup, written: WrittenPlan, texts: readonly string[] = toPartTexts(written.program)): ReadBack {
+export function* computeReadBack(
+  setup: Setup,
+  written: WrittenPlan,
+  texts: readonly string[] = toPartTexts(written.program),
+): Steps<number, ReadBack> {
   const { rules } = DIALECTS[setup.job.machine.dialect];
-  const readings = texts.map((text) => readProgram(text, rules));
+  const readings: ProgramReading[] = [];
+  for (const text of texts) readings.push(yield* readProgram(text, rules));
   const comparison = new Comparison(setup, written, readings);
-  for (let i = 0; i < written.moves.count; i++) comparison.compareBlock(i);
+  const { count } = written.moves;
+  for (let i = 0; i < count; i++) {
+    comparison.compareBlock(i);
+    if (i % BLOCKS_A_STEP === 0) yield i / count;
+  }
   return comparison.finish();
 }
 

@@ -38,26 +38,7 @@ export function ProgramPanel({ plan, findings, planning }: { plan: PlanView | nu
   const bench = useBench();
   const job = useJob();
   const accepted = useView((v) => v.accepted);
-  const place = useToolPlace(plan);
-  const editor = useRef<ReactCodeMirrorRef>(null);
-  const extensions = useMemo<Extension[]>(() => [currentLine, EditorView.editable.of(false)], []);
-  const [picked, setPicked] = useState<{ part: number; playing: number } | null>(null);
-  const playing = plan && place ? plan.program.partOfBlock[place.block]! : 0;
   const parts = plan?.program.parts ?? [];
-  // The part that runs is shown; another stays picked until the playhead goes on to the next.
-  const chosen = picked?.playing === playing ? picked.part : playing;
-  const part = parts[chosen] ?? parts[0];
-  const line = plan && place && playing === chosen ? plan.program.lineOfBlock[place.block]! : null;
-  useEffect(() => {
-    const view = editor.current?.view;
-    if (!view || line === null) return;
-    const from = view.state.doc.line(Math.min(view.state.doc.lines, line + 1)).from;
-    view.dispatch({ effects: setCurrentLine.of(line) });
-    // Not the editor's own scrolling, which would scroll the whole inspector away from under the hand as well.
-    const { top, height } = view.lineBlockAt(from);
-    view.scrollDOM.scrollTop = top + height / 2 - view.scrollDOM.clientHeight / 2;
-  }, [line, plan]);
-
   const spoiling = findings.filter((f) => f.severity === 'spoils');
   const keyOf = (f: Finding) => `${f.code}|${f.where.id ?? ''}|${f.text}`;
   const open = spoiling.filter((f) => !accepted.includes(keyOf(f)));
@@ -118,27 +99,57 @@ export function ProgramPanel({ plan, findings, planning }: { plan: PlanView | nu
               {open.length === 1 ? 'it' : 'them'} or say that you know.
             </p>
           )}
-          {parts.length > 1 && (
-            <Form.Select size="sm" aria-label="File" value={chosen} onChange={(e) => setPicked({ part: Number(e.target.value), playing })}>
-              {parts.map((p, k) => (
-                <option key={p.suffix} value={k}>
-                  {toPartName(p, toFileStem(job.name, 'program'))}
-                </option>
-              ))}
-            </Form.Select>
-          )}
-          <div className="program-text" data-testid="program-text">
-            <CodeMirror
-              ref={editor}
-              value={part?.text ?? ''}
-              height="100%"
-              extensions={extensions}
-              readOnly
-              basicSetup={{ foldGutter: false, highlightActiveLine: false, highlightActiveLineGutter: false }}
-            />
-          </div>
+          <ProgramText plan={plan} />
         </>
       )}
+    </>
+  );
+}
+
+/** The text of a program's files, the running block marked. */
+function ProgramText({ plan }: { plan: PlanView }) {
+  const job = useJob();
+  const place = useToolPlace(plan);
+  const editor = useRef<ReactCodeMirrorRef>(null);
+  const extensions = useMemo<Extension[]>(() => [currentLine, EditorView.editable.of(false)], []);
+  const [picked, setPicked] = useState<{ part: number; playing: number } | null>(null);
+  const playing = place ? plan.program.partOfBlock[place.block]! : 0;
+  const { parts } = plan.program;
+  // The part that runs is shown; another stays picked until the playhead goes on to the next.
+  const chosen = picked?.playing === playing ? picked.part : playing;
+  const part = parts[chosen] ?? parts[0];
+  const line = place && playing === chosen ? plan.program.lineOfBlock[place.block]! : null;
+  useEffect(() => {
+    const view = editor.current?.view;
+    if (!view || line === null) return;
+    const from = view.state.doc.line(Math.min(view.state.doc.lines, line + 1)).from;
+    view.dispatch({ effects: setCurrentLine.of(line) });
+    // Not the editor's own scrolling, which would scroll the whole inspector away from under the hand as well.
+    const { top, height } = view.lineBlockAt(from);
+    view.scrollDOM.scrollTop = top + height / 2 - view.scrollDOM.clientHeight / 2;
+  }, [line, plan]);
+
+  return (
+    <>
+      {parts.length > 1 && (
+        <Form.Select size="sm" aria-label="File" value={chosen} onChange={(e) => setPicked({ part: Number(e.target.value), playing })}>
+          {parts.map((p, k) => (
+            <option key={p.suffix} value={k}>
+              {toPartName(p, toFileStem(job.name, 'program'))}
+            </option>
+          ))}
+        </Form.Select>
+      )}
+      <div className="program-text" data-testid="program-text">
+        <CodeMirror
+          ref={editor}
+          value={part?.text ?? ''}
+          height="100%"
+          extensions={extensions}
+          readOnly
+          basicSetup={{ foldGutter: false, highlightActiveLine: false, highlightActiveLineGutter: false }}
+        />
+      </div>
     </>
   );
 }
