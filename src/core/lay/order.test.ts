@@ -29,6 +29,13 @@ describe('orderStrokes', () => {
     expect(travel(orderStrokes(strokes, true, [0, 0]), [0, 0])).toBeLessThan(1.05 * best);
   });
 
+  it('turns a whole run of strokes round where that saves the way back', () => {
+    // From the left: nearest first would go 0, 1, 2 … and then far back to the one just left of the start.
+    const row = [line(-1.5, 0, -1.4, 0), ...Array.from({ length: 6 }, (_, k) => line(1 + 3 * k, 0, 2 + 3 * k, 0))];
+    const out = orderStrokes(row, true, [0, 0]);
+    expect(travel(out, [0, 0])).toBeCloseTo(1.4 + 2.5 + 5 * 2, 9);
+  });
+
   it('never turns a stroke round where that is forbidden, and loses none', () => {
     const out = orderStrokes(strokes, false, [0, 0]);
     expect(out.map(key).sort()).toEqual(strokes.map(key).sort());

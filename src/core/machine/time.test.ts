@@ -29,6 +29,14 @@ describe('computeTimes', () => {
     }
     expect(computeTimes(values, wanted, limits).at(-1)).toBeCloseTo(one, 3);
   });
+  it('takes no time for a block that goes nowhere, and goes on after it', () => {
+    const still = computeTimes([0, 0, 0, 0, 20, 0, 0, 0, 20, 0, 0, 0, 40, 0, 0, 0], [0, 0.25, 0, 0.25], limits);
+    const alone = computeTimes([0, 0, 0, 0, 20, 0, 0, 0], [0, 0.25], limits)[1]!;
+    expect(still[1]).toBeCloseTo(alone, 9);
+    expect(still[2]).toBe(still[1]);
+    // It stops there, as a control does: the second half begins from rest.
+    expect(still[3]).toBeCloseTo(2 * alone, 9);
+  });
   it('slows down for a corner', () => {
     const straight = computeTimes([0, 0, 0, 0, 20, 0, 0, 0, 40, 0, 0, 0], [0, 0.25, 0.25], limits)[2]!;
     const bent = computeTimes([0, 0, 0, 0, 20, 0, 0, 0, 20, 20, 0, 0], [0, 0.25, 0.25], limits)[2]!;

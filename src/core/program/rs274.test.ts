@@ -5,7 +5,7 @@ import { DEFAULT_MACHINE } from '../job/defaults';
 import type { Machine } from '../job/schema';
 import { isFeedMove } from '../lay/laidPaths';
 import { rs274 } from './rs274';
-import { formatWord } from './words';
+import { formatFeed, formatWord } from './words';
 
 const plannedWith = (machine: Partial<Machine>) => planJob(lineJob('OX', {}, { machine: { ...DEFAULT_MACHINE, ...machine } }));
 
@@ -91,6 +91,13 @@ describe('rs274', () => {
     expect(proof.readBack.maxTipUm).toBeLessThan(2);
   });
 
+  it('leaves the control as it is usually found: units a minute, spindle off, program ended', async () => {
+    const { plan } = await plannedWith({ feedMode: 'G93' });
+    expect(plan.program.parts.map((p) => p.suffix)).toEqual(['']);
+    expect(plan.program.parts[0]!.lines.slice(-4)).toEqual(['G94', 'M5', 'M2', '%']);
+    expect(textOf((await plannedWith({ feedMode: 'G94' })).plan)).toMatch(/Z45\.\nM5\nM2\n%$/);
+  });
+
   it('keeps comments plain, whatever the job is called', async () => {
     const { plan } = await planJob(lineJob('I', {}, { name: 'Ørsted (no. 2) ⚓\n; M30 %' }));
     expect(readNc(textOf(plan)).faults).toEqual([]);
@@ -106,4 +113,13 @@ describe('formatWord', () => {
     [0.12344999, 4, '0.1234'],
     [-3.1, 2, '-3.1'],
   ])('%d with %d digits is %s', (v, d, text) => expect(formatWord(v, d)).toBe(text));
+});
+
+describe('formatFeed', () => {
+  it.each([
+    [14253626.4, '14253626.'],
+    [53921.351, '53921.35'],
+    [0.0012345678, '0.001234568'],
+    [1e-9, '0.000000001'],
+  ])('keeps seven digits that count: %d is %s', (v, text) => expect(formatFeed(v)).toBe(text));
 });

@@ -1,7 +1,5 @@
 import { describe, expect, it } from 'vitest';
 import { carveJob, lineJob, planJob, proveWith } from '../../../tests/support';
-import { createProfile } from '../cut/profile';
-import { createMargin } from './margin';
 
 const proofOf = async (job: ReturnType<typeof carveJob>) => {
   const { plan, lettering, proof } = await planJob(job);
@@ -41,16 +39,5 @@ describe('computeEdges', () => {
     expect(proof).toBeNull();
     expect(unproved).toEqual([{ id: 'line', name: 'Centre-line', why: expect.stringContaining('no outline') as string }]);
     expect((await proofOf(carveJob('I'))).unproved).toEqual([]);
-  });
-});
-
-describe('createMargin', () => {
-  it('is the depth over a groove and far below zero away from it', async () => {
-    const job = lineJob('I', { depthMm: 0.2 });
-    const { plan, lettering, work } = await planJob(job);
-    const margin = createMargin(plan.laid, 0, work, createProfile(job.tools[0]!));
-    const { chains, box } = lettering.artworks[0]!;
-    expect(margin((chains.xy[0]! + chains.xy[2]!) / 2, (chains.xy[1]! + chains.xy[3]!) / 2)).toBeCloseTo(0.2, 3);
-    expect(margin(box.maxX + 5, box.maxY + 5)).toBeLessThan(0);
   });
 });
