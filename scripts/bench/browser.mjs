@@ -40,7 +40,11 @@ async function measureKeystrokes(page) {
     );
   }
   const all = await page.evaluate(() => window.hobelStrokes);
-  return { unrolled: median(all.map((s) => s.unrolled)), blank: median(all.map((s) => s.blank)) };
+  return {
+    unrolled: median(all.map((s) => s.unrolled)),
+    // Both views are there when the later one is.
+    both: median(all.map((s) => Math.max(s.unrolled, s.blank))),
+  };
 }
 
 /** How often the lettering is redrawn on the unrolled view while it is dragged. */
@@ -159,7 +163,7 @@ export async function measureBrowser(address, executablePath) {
   await page.getByRole('button', { name: 'Add', exact: true }).click();
   await page.getByLabel('Words').fill('TIDEWATER INSTRUMENT WORKS\nHARBOUR GAUGES N');
   await page.waitForTimeout(3000);
-  const { unrolled, blank } = await measureKeystrokes(page);
+  const { unrolled, both } = await measureKeystrokes(page);
   rows.push({
     what: 'keystroke to the unrolled view, 40 letters',
     value: `${unrolled.toFixed(0)} ms`,
@@ -167,7 +171,7 @@ export async function measureBrowser(address, executablePath) {
   });
   rows.push({
     what: 'keystroke to both views, 40 letters',
-    value: `${blank.toFixed(0)} ms`,
+    value: `${both.toFixed(0)} ms`,
     against: `median of ${KEYSTROKES}; limit 50 ms; WebGL drawn in software`,
   });
   const make = async (patch) => {
@@ -207,7 +211,7 @@ export async function measureBrowser(address, executablePath) {
   const onGuide = await measureKeystrokes(page);
   rows.push({
     what: 'keystroke to both views, 40 letters on a guide',
-    value: `${onGuide.blank.toFixed(0)} ms`,
+    value: `${onGuide.both.toFixed(0)} ms`,
     against: `unrolled view after ${onGuide.unrolled.toFixed(0)} ms; limit 50 ms`,
   });
   for (const font of ['cinzel-bold', 'great-vibes']) {
