@@ -49,7 +49,7 @@ export interface Planned {
 /** A surface with the tool along its normal everywhere. */
 export const asWork = (surface: Surface): Work => ({
   ...surface,
-  stance: { turns: surface.round, tiltRad: null },
+  stance: { turns: surface.round, tiltRad: null, pivotMm: 0 },
   alongNormal: true,
   poseInto: surface.frameInto,
 });

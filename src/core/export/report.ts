@@ -2,7 +2,7 @@ import { isEmptyBox, joinBoxes, type Box } from '../base/rings';
 import type { Finding } from '../findings/finding';
 import type { Lettering } from '../pipeline/lettering';
 import type { CutSummary, Plan } from '../pipeline/plan';
-import { isFeedMove, poseAt } from '../lay/laidPaths';
+import { isCutMove, poseAt, type LaidPaths } from '../lay/laidPaths';
 import type { Work } from '../machine/stance';
 import type { Setup } from '../pipeline/setup';
 import type { EdgeProof, EdgeUnproved } from '../proof/edge';
@@ -64,7 +64,7 @@ const MAX_SPLITS = 14;
  */
 export function* toPathLines({ work, runs }: Setup, plan: Pick<Plan, 'laid'>): Generator<string> {
   const { laid } = plan;
-  const isCutting = (i: number) => isFeedMove(laid.kind[i]!);
+  const isCutting = (i: number) => isCutMove(laid.kind[i]!);
   let i = 0;
   while (i < laid.count) {
     const cutting = isCutting(i);
@@ -78,7 +78,7 @@ export function* toPathLines({ work, runs }: Setup, plan: Pick<Plan, 'laid'>): G
     };
     if (i > 0) add(i - 1);
     for (; i < laid.count && isCutting(i) === cutting && laid.level[i] === level && laid.run[i] === run; i++) {
-      if (i > 0) addBend(work, laid.sheet, i, tip, axis);
+      if (i > 0) addBend(work, laid, i, tip, axis);
       add(i);
     }
     const { id, feedMmPerMin, plungeMmPerMin } = runs[run]!.cut;
@@ -91,13 +91,13 @@ export function* toPathLines({ work, runs }: Setup, plan: Pick<Plan, 'laid'>): G
 }
 
 /** Puts in the points between the ends of move i that its bend on the blank needs. */
-function addBend(work: Work, sheet: Float64Array, i: number, tip: number[][], axis: number[][]): void {
+function addBend(work: Work, { sheet, liftMm }: LaidPaths, i: number, tip: number[][], axis: number[][]): void {
   const frame = new Float64Array(6),
     t = new Float64Array(3),
     a = new Float64Array(3);
   const at = (share: number) => {
     const v = [0, 1, 2].map((k) => sheet[3 * i - 3 + k]! + share * (sheet[3 * i + k]! - sheet[3 * i - 3 + k]!));
-    poseAt(work, v[0]!, v[1]!, v[2]!, frame, t, a);
+    poseAt(work, v[0]!, v[1]!, v[2]!, liftMm[i - 1]! + share * (liftMm[i]! - liftMm[i - 1]!), frame, t, a);
     return { tip: [...t], axis: [...a] };
   };
   const split = (from: number, p: { tip: number[] }, to: number, q: { tip: number[] }, depth: number): void => {

@@ -1,7 +1,7 @@
 import type { Rings } from '../base/rings';
 import { roundTo } from '../base/round';
 import { ringsToPathData } from '../base/svgPath';
-import { isFeedMove } from '../lay/laidPaths';
+import { isCutMove } from '../lay/laidPaths';
 import type { Lettering } from '../pipeline/lettering';
 import type { Plan } from '../pipeline/plan';
 import type { Setup } from '../pipeline/setup';
@@ -52,7 +52,7 @@ export function toUnrolledSvg({ job, surface, runs }: Setup, lettering: Letterin
   };
   for (let i = 0; i < count; i++) {
     const { laid } = plan!;
-    if (!isFeedMove(laid.kind[i]!)) continue;
+    if (!isCutMove(laid.kind[i]!)) continue;
     const { id, index } = runs[laid.run[i]!]!;
     const level = laid.level[i]!;
     const key = `id="pass-${id}-${level + 1}" data-cut="${id}" data-level="${level + 1}" data-depth-mm="${f(plan!.cuts[index]!.levelsMm[level]!)}"`;
@@ -60,7 +60,7 @@ export function toUnrolledSvg({ job, surface, runs }: Setup, lettering: Letterin
       close();
       open = key;
     }
-    const starts = i === 0 || !isFeedMove(laid.kind[i - 1]!);
+    const starts = i === 0 || !isCutMove(laid.kind[i - 1]!);
     data += `${starts ? 'M' : 'L'}${f(laid.sheet[3 * i]!)} ${f(-laid.sheet[3 * i + 1]!)}`;
   }
   close();

@@ -151,7 +151,7 @@ const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMes
   'change-unsafe': 'read-back',
   'too-low': 'read-back',
   'end-unsafe': 'read-back',
-  'rapid-in-work': [motion({ hopHeightMm: -1, approachGapMm: -1 }), /below the surface/],
+  'rapid-in-work': [motion({ hopHeightMm: -1, approachGapMm: -1 }), /passes through the blank/],
   'tool-leans': [onBlank(createBlank('cone'), {}, { at: { xMm: 35, turnDeg: 0 } }), /leans by up to 8.1°/],
   'leans-too-far': [
     { ...onBlank(createBlank('cone'), { datumDiameterMm: 4, farDiameterMm: 90, lengthMm: 10 }, { at: { xMm: 25, turnDeg: 0 } }) },

@@ -52,6 +52,8 @@ function wordConduct(fault: ConductFault): Finding {
       return makeFinding('change-unsafe', where, { what: fault.what });
     case 'too-low':
       return makeFinding('too-low', where, fault);
+    case 'rapid-touches':
+      return makeFinding('rapid-in-work', where, {});
     case 'end-unsafe':
       return makeFinding('end-unsafe', where, { what: fault.what });
   }

@@ -1,6 +1,11 @@
 import { asWork } from '../../../tests/support';
 import { describe, expect, it } from 'vitest';
+import { createBlank } from '../job/defaults';
+import type { Blank } from '../job/schema';
+import { createWork, type Work } from '../machine/stance';
 import { createCylinder } from '../surface/cylinder';
+import { createProfileNodes } from '../surface/meridian';
+import { createSurface } from '../surface/registry';
 import { isFeedMove, layPaths, MOVE } from './laidPaths';
 
 const surface = asWork(createCylinder(40, 80, 0, Math.PI));
@@ -20,6 +25,7 @@ describe('layPaths', () => {
     ],
     motions,
     heights,
+    3000,
   );
   const depth = (i: number) => laid.sheet[3 * i + 2]!;
 
@@ -46,7 +52,7 @@ describe('layPaths', () => {
   });
 
   it('runs strokes that meet without lifting', () => {
-    const joined = layPaths(surface, [{ run: 0, level: 0, strokes: [stroke(10, 0), stroke(13, 0)] }], motions, heights);
+    const joined = layPaths(surface, [{ run: 0, level: 0, strokes: [stroke(10, 0), stroke(13, 0)] }], motions, heights, 3000);
     expect(Array.from(joined.kind).filter((k) => k === MOVE.plunge)).toHaveLength(1);
   });
 
@@ -57,5 +63,65 @@ describe('layPaths', () => {
     }
   });
 
-  it('is empty for nothing', () => expect(layPaths(surface, [], motions, heights).count).toBe(0));
+  it('is empty for nothing', () => expect(layPaths(surface, [], motions, heights, 3000).count).toBe(0));
+
+  /** Levels of all tips: from the axis where the blank turns, else over z = 0. */
+  const levels = (work: Work, strokes: Float64Array[]): number[] => {
+    const out = layPaths(work, [{ run: 0, level: 0, strokes }], motions, heights, 3000);
+    return Array.from({ length: out.count }, (_, i) => {
+      const [, y, z] = out.tip.subarray(3 * i, 3 * i + 3);
+      return work.stance.turns ? Math.hypot(y!, z!) : z!;
+    });
+  };
+
+  it('starts and ends over the highest place of the blank, wherever it letters (regression: 42.5 over stock to 60)', () => {
+    const cone = { ...createBlank('cone'), datumDiameterMm: 120, farDiameterMm: 20, lengthMm: 100 };
+    const work = createWork(createSurface(cone), { turns: true, tiltRad: null, pivotMm: 0 });
+    const all = levels(work, [stroke(100, 0)]);
+    expect(all[0]).toBeCloseTo(60 + 25, 9);
+    expect(all.at(-1)).toBeCloseTo(60 + 25, 9);
+  });
+
+  it('crosses at one level that clears all that either way of running a rapid may pass (regression: slanted hops)', () => {
+    const plate = { ...createBlank('plate'), inclineDeg: 30, inclineTowards: 'x' as const };
+    const waist: Blank = { ...createBlank('turned'), profile: createProfileNodes('barrel', 40, 60) };
+    for (const [blank, turns] of [
+      [plate, false],
+      [waist, true],
+    ] as const) {
+      const work = createWork(createSurface(blank), { turns, tiltRad: null, pivotMm: 0 });
+      const strokes = [stroke(5, -5), stroke(50, 6)];
+      const laidOn = layPaths(work, [{ run: 0, level: 0, strokes }], motions, heights, 3000);
+      const hop = Array.from(laidOn.kind).indexOf(MOVE.hop);
+      const all = levels(work, strokes);
+      // Up and down are Z alone, across is at one level.
+      expect(all[hop]).toBeCloseTo(all[hop - 1]!, 9);
+      const p = new Float64Array(3);
+      let highest = -Infinity;
+      for (let x = 8; x <= 50; x += 0.05) {
+        for (const y of [-5, 0, 6]) {
+          work.pointInto(x, y, p);
+          highest = Math.max(highest, turns ? Math.hypot(p[1]!, p[2]!) : p[2]!);
+        }
+      }
+      expect(all[hop]! - highest).toBeGreaterThan(2 - 1e-4);
+      expect(all[hop]! - highest).toBeLessThan(2.05);
+    }
+  });
+
+  it('runs in and out at feed along a tool that tilts, where X and Z move at once', () => {
+    const cone = { ...createBlank('cone'), datumDiameterMm: 20, farDiameterMm: 60, lengthMm: 40 };
+    const work = createWork(createSurface(cone), { turns: true, tiltRad: [-1.5, 1.5], pivotMm: 0 });
+    const out = layPaths(work, [{ run: 0, level: 0, strokes: [stroke(10, 0), stroke(30, 2)] }], motions, heights, 3000);
+    const kinds = Array.from(out.kind);
+    expect(kinds.filter((k) => k === MOVE.enter)).toHaveLength(2);
+    expect(kinds.filter((k) => k === MOVE.leave)).toHaveLength(2);
+    kinds.forEach((k, i) => {
+      if (isFeedMove(k)) expect(out.feedMmPerMin[i]).toBe(k === MOVE.enter || k === MOVE.leave ? 3000 : out.feedMmPerMin[i]);
+      else if (i > 0 && k !== MOVE.hop) {
+        // A rapid that is no crossing moves straight up or down: x stays, and so does the turn.
+        expect(Math.abs(out.tip[3 * i]! - out.tip[3 * i - 3]!)).toBeLessThan(1e-9);
+      }
+    });
+  });
 });

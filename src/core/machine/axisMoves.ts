@@ -6,8 +6,6 @@ import type { Work } from './stance';
 
 /** Most halvings of one laid move; 2¹² blocks are a full turn in steps of 0.09°. */
 const MAX_SPLITS = 12;
-/** Share of a rapid's height over the surface by which it may leave its way. */
-const RAPID_SHARE = 0.02;
 /** A block turns by at most this, so that its length and its chord are well measured. */
 const MAX_BLOCK_TURN_DEG = 30;
 /** A laid move is followed in steps that turn a round blank by at most this, so that the rotary's way is known between its ends. */
@@ -31,8 +29,8 @@ export interface AxisMoves {
 }
 
 /**
- * Sends laid paths through the inverse kinematics, split so that between two blocks, with the axes running linearly, the
- * tip stays within the chord tolerance of its way on the blank. Yields the share done. O(blocks).
+ * Sends laid paths through the inverse kinematics. Feed moves are split so that between two blocks, with the axes running linearly,
+ * the tip stays within the chord tolerance of its way on the blank; rapids are laid so that one block of each is safe. Yields the share done. O(blocks).
  */
 export function* computeAxisMoves(laid: LaidPaths, work: Work, kinematics: Kinematics, chordToleranceMm: number): Steps<number, AxisMoves> {
   const n = kinematics.axes.length;
@@ -54,14 +52,11 @@ export function* computeAxisMoves(laid: LaidPaths, work: Work, kinematics: Kinem
     i: number,
     depth: number,
   ): void => {
-    const feeding = laid.feedMmPerMin[i]! > 0;
     const middle = Float64Array.of((from[0]! + to[0]!) / 2, (from[1]! + to[1]!) / 2, (from[2]! + to[2]!) / 2);
     const halfway = fromValues.map((v, k) => (v + toValues[k]!) / 2);
-    // A rapid may leave its way by a share of its height over the surface: it still clears it.
-    const tolerance = feeding ? chordToleranceMm : Math.max(chordToleranceMm, -RAPID_SHARE * Math.max(from[2]!, to[2]!));
     let turnsFar = false;
-    for (const k of rotary) turnsFar ||= feeding && Math.abs(toValues[k]! - fromValues[k]!) > MAX_BLOCK_TURN_DEG;
-    if (depth < MAX_SPLITS && (turnsFar || solver.findGap(middle, halfway) > tolerance)) {
+    for (const k of rotary) turnsFar ||= Math.abs(toValues[k]! - fromValues[k]!) > MAX_BLOCK_TURN_DEG;
+    if (depth < MAX_SPLITS && (turnsFar || solver.findGap(middle, halfway) > chordToleranceMm)) {
       const middleValues = solver.solve(middle, halfway);
       split(from, fromValues, middle, middleValues, i, depth + 1);
       split(middle, middleValues, to, toValues, i, depth + 1);
@@ -73,13 +68,14 @@ export function* computeAxisMoves(laid: LaidPaths, work: Work, kinematics: Kinem
   for (let i = 0; i < laid.count; i++) {
     const at = laid.sheet.subarray(3 * i, 3 * i + 3);
     if (i === 0) {
-      previous = solver.solve(at, previous);
+      previous = solver.solve(at, previous, laid.liftMm[0]!);
       push(at, previous, 0);
       continue;
     }
     const from = laid.sheet.subarray(3 * i - 3, 3 * i);
-    const solved = solver.follow(from, previous, at);
-    split(from, previous, at, solved, i, 0);
+    const solved = solver.follow(from, previous, at, laid.liftMm[i]!);
+    if (laid.feedMmPerMin[i]! > 0) split(from, previous, at, solved, i, 0);
+    else push(at, solved, i);
     previous = solved;
     if (i % MOVES_A_STEP === 0) yield (0.7 * i) / laid.count;
   }
@@ -93,16 +89,16 @@ function createPoseSolver(work: Work, kinematics: Kinematics) {
   const tip = new Float64Array(3),
     axis = new Float64Array(3),
     wanted = new Float64Array(3);
-  const solve = (at: ArrayLike<number>, near: ArrayLike<number>): Float64Array => {
+  const solve = (at: ArrayLike<number>, near: ArrayLike<number>, liftMm = 0): Float64Array => {
     const out = new Float64Array(kinematics.axes.length);
-    poseAt(work, at[0]!, at[1]!, at[2]!, frame, tip, axis);
+    poseAt(work, at[0]!, at[1]!, at[2]!, liftMm, frame, tip, axis);
     kinematics.inverse(tip, axis, near, out);
     return out;
   };
   return {
     solve,
     /** The values at `to`, with the rotary going the way that the sheet goes from `from`. */
-    follow(from: ArrayLike<number>, fromValues: Float64Array, to: ArrayLike<number>): Float64Array {
+    follow(from: ArrayLike<number>, fromValues: Float64Array, to: ArrayLike<number>, liftMm: number): Float64Array {
       const steps = work.round ? Math.ceil(Math.abs(to[1]! - from[1]!) / work.mmPerRad / FOLLOWED_TURN_RAD) : 1;
       let values = fromValues;
       for (let k = 1; k < steps; k++) {
@@ -112,11 +108,11 @@ function createPoseSolver(work: Work, kinematics: Kinematics) {
           values,
         );
       }
-      return solve(to, values);
+      return solve(to, values, liftMm);
     },
     /** How far the tip is from a place while the axes stand at given values, mm. */
     findGap(at: ArrayLike<number>, axisValues: ArrayLike<number>): number {
-      poseAt(work, at[0]!, at[1]!, at[2]!, frame, wanted, axis);
+      poseAt(work, at[0]!, at[1]!, at[2]!, 0, frame, wanted, axis);
       kinematics.forward(axisValues, tip, axis);
       return Math.hypot(tip[0]! - wanted[0]!, tip[1]! - wanted[1]!, tip[2]! - wanted[2]!);
     },

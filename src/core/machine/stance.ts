@@ -9,6 +9,8 @@ export interface Stance {
   turns: boolean;
   /** How far the head may tilt the tool from upright towards +x, radians; null where it does not tilt. */
   tiltRad: readonly [min: number, max: number] | null;
+  /** From the tilt axis to the tip where the control does not keep the tip in place, mm; else 0. */
+  pivotMm: number;
 }
 
 /**
@@ -92,6 +94,15 @@ function createLyingPose(surface: Surface, stance: Stance): Work['poseInto'] {
     out[4] = 0;
     out[5] = Math.cos(tilt);
   };
+}
+
+/** Unit vector straight up on the machine, towards +Z, in the blank frame, for a tool axis `f[3..5]`: the way that Z lifts the tip. */
+export function upInto({ turns }: Stance, f: ArrayLike<number>, out: Float64Array): void {
+  const round = turns ? Math.hypot(f[4]!, f[5]!) : 0;
+  out[0] = 0;
+  // On a pole no turn is given by the axis; there the sheet's turn 0 will do, since nothing round it is higher.
+  out[1] = round > ON_POLE ? f[4]! / round : 0;
+  out[2] = round > ON_POLE ? f[5]! / round : 1;
 }
 
 /** Angle between tool and normal, radians. */

@@ -84,6 +84,7 @@ export function createPlanner(engine: VoronoiEngine): Planner {
         passes,
         runs.map((r) => r.cut),
         job.motion,
+        job.machine.maxFeedMmPerMin,
       );
       const moves = yield* reportSteps(computeAxisMoves(laid, work, kinematics, job.machine.chordToleranceMm), at('laying'));
       const timesS = computeTimes(

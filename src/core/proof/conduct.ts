@@ -1,4 +1,5 @@
 import { isFeedMove } from '../lay/laidPaths';
+import { upInto } from '../machine/stance';
 import type { Run, Setup } from '../pipeline/setup';
 import type { ProgramReading } from '../program/interpreter';
 import { AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
@@ -14,11 +15,12 @@ export type ConductFault = ProgramPlace &
     | { kind: 'spindle-wrong'; run: Run; rpm: number }
     | { kind: 'change-unsafe'; what: string }
     | { kind: 'too-low'; what: string; heightMm: number; wantedMm: number }
+    | { kind: 'rapid-touches' }
     | { kind: 'end-unsafe'; what: string }
   );
 
-/** A rapid that moves the tool's foot on the surface by more than this crosses it, mm. */
-const CROSSING_MM = 0.01;
+/** A rapid that moves an axis besides Z by more than this crosses the blank, mm or degrees. */
+const CROSSING = 0.001;
 /** Slack for the program's last digits, mm. */
 const HEIGHT_SLACK_MM = 0.002;
 /** Steps down a tool's line to the surface, and where it counts as reached, mm. */
@@ -26,6 +28,10 @@ const MAX_FOOT_STEPS = 100;
 const FOOT_MM = 1e-7;
 /** Closer than this the slope gives the rest of the way; farther off only the distance itself is sure not to pass the surface, mm. */
 const NEAR_FOOT_MM = 0.5;
+/** Places at which the way of a rapid is checked, each of two ways. */
+const RAPID_SAMPLES = 12;
+/** A rapid lower than this below the surface touches the work, mm. */
+const TOUCH_MM = 1e-4;
 
 /**
  * Checks every part of a program from its readings. Each fault is reported once a run, a change or a crossing.
@@ -40,6 +46,8 @@ interface Stand {
   x: number;
   y: number;
   heightMm: number;
+  /** Height straight up on the machine, from the rotary's axis or from z = 0, mm. */
+  levelMm: number;
 }
 
 class ConductCheck {
@@ -50,6 +58,7 @@ class ConductCheck {
   private readonly tip = new Float64Array(3);
   private readonly axis = new Float64Array(3);
   private readonly frame = new Float64Array(6);
+  private readonly up = new Float64Array(3);
 
   constructor(
     private readonly setup: Setup,
@@ -120,21 +129,30 @@ class ConductCheck {
     return out;
   }
 
+  /** Cutters are changed, and the program ends, over the highest place of the blank. */
   private checkStops(): void {
-    const park = this.setup.job.motion.parkHeightMm - HEIGHT_SLACK_MM;
+    const parkLevel = this.parkLevelMm();
     for (const { kind, line, afterMotions, spindleRpm, coolant } of this.reading.stops) {
       const say = (what: string): void => this.add(line, { kind: kind === 'end' ? 'end-unsafe' : 'change-unsafe', what });
       if (spindleRpm !== 0) say('while the spindle turns');
       if (coolant !== 0) say('while the coolant runs');
       if (afterMotions === 0) continue;
-      const { heightMm } = this.standAfter(afterMotions - 1);
-      if (heightMm < park) say(`with the tool ${heightMm.toFixed(3)} mm over the surface, below the park height`);
+      const { levelMm } = this.standAfter(afterMotions - 1);
+      const { topMm } = this.setup.work;
+      if (levelMm < parkLevel - HEIGHT_SLACK_MM) {
+        say(`with the tool ${(levelMm - topMm).toFixed(3)} mm over the highest place of the blank, below the park height`);
+      }
     }
   }
 
-  /** Between strokes the tool crosses at hop height or above, between runs at park height. */
+  private parkLevelMm(): number {
+    return this.setup.work.topMm + this.setup.job.motion.parkHeightMm;
+  }
+
+  /** Between strokes the tool crosses at hop height or above; on its way in and between runs over the highest place of the blank. */
   private checkCrossings(): void {
     const { hopHeightMm, parkHeightMm } = this.setup.job.motion;
+    const { topMm } = this.setup.work;
     const { motions } = this.reading;
     const placed = this.findPlaced();
     let from: Stand | null = null;
@@ -145,19 +163,24 @@ class ConductCheck {
         from = null;
         continue;
       }
-      // Until every axis is stated the tool comes from wherever the machine stands.
-      from ??= m > placed ? this.standAfter(m - 1) : null;
       const to = this.standAfter(m);
-      if (from && this.isCrossing(from, to)) {
-        const nextRun = this.nextRun(m);
-        const between = nextRun >= 0 && nextRun === lastRun;
-        const wantedMm = between ? hopHeightMm : parkHeightMm;
+      // Until every axis is stated the tool comes from wherever the machine stands.
+      const comingIn = m <= placed;
+      from ??= comingIn ? null : this.standAfter(m - 1);
+      const nextRun = this.nextRun(m);
+      if (comingIn || (from && this.isCrossing(m) && nextRun !== lastRun)) {
+        const heightMm = Math.min(to.levelMm, from?.levelMm ?? Infinity) - topMm;
+        const what = comingIn ? 'on its way in' : 'between cuts';
+        if (heightMm < parkHeightMm - HEIGHT_SLACK_MM)
+          this.add(motions.line[m]!, { kind: 'too-low', what, heightMm, wantedMm: parkHeightMm });
+      } else if (from && this.isCrossing(m)) {
         const heightMm = Math.min(from.heightMm, to.heightMm);
-        if (heightMm < wantedMm - HEIGHT_SLACK_MM) {
-          this.add(motions.line[m]!, { kind: 'too-low', what: between ? 'between strokes' : 'between cuts', heightMm, wantedMm });
-        }
+        const what = 'between strokes';
+        if (heightMm < hopHeightMm - HEIGHT_SLACK_MM)
+          this.add(motions.line[m]!, { kind: 'too-low', what, heightMm, wantedMm: hopHeightMm });
       }
-      from = m >= placed ? to : null;
+      if (!comingIn && !this.isLift(m) && this.touchesOnItsWay(m)) this.add(motions.line[m]!, { kind: 'rapid-touches' });
+      from = comingIn ? null : to;
     }
   }
 
@@ -172,27 +195,76 @@ class ConductCheck {
     return this.runOfMotion[m] ?? -1;
   }
 
-  private isCrossing(a: Stand, b: Stand): boolean {
-    const { periodMm } = this.setup.work;
-    const dy = Math.abs(a.y - b.y);
-    return Math.hypot(a.x - b.x, periodMm === null ? dy : Math.min(dy, periodMm - dy)) > CROSSING_MM;
+  /** Whether a motion moves anything but Z. */
+  private isCrossing(m: number): boolean {
+    const { end } = this.reading.motions;
+    return this.index.some(
+      (k) => AXIS_LETTERS[k] !== 'Z' && Math.abs(end[AXIS_COUNT * m + k]! - end[AXIS_COUNT * (m - 1) + k]!) > CROSSING,
+    );
+  }
+
+  /** Whether a motion lifts Z alone: the one way out of a groove that may be a rapid. */
+  private isLift(m: number): boolean {
+    const { end } = this.reading.motions;
+    const z = AXIS_LETTERS.indexOf('Z');
+    return !this.isCrossing(m) && end[AXIS_COUNT * m + z]! >= end[AXIS_COUNT * (m - 1) + z]!;
+  }
+
+  /** Whether a rapid meets the blank, with its axes run together as one line, or each at its own speed until it arrives. */
+  private touchesOnItsWay(m: number): boolean {
+    const { axes, forward } = this.setup.kinematics;
+    const from = new Float64Array(this.index.length),
+      to = new Float64Array(this.index.length);
+    this.valuesInto(m - 1, from);
+    this.valuesInto(m, to);
+    const minutes = axes.map((a, k) => Math.abs(to[k]! - from[k]!) / a.maxPerMin);
+    const longest = Math.max(...minutes);
+    if (longest === 0) return false;
+    for (const together of [true, false]) {
+      for (let s = 1; s < RAPID_SAMPLES; s++) {
+        const share = s / RAPID_SAMPLES;
+        for (let k = 0; k < axes.length; k++) {
+          const own = together || minutes[k] === 0 ? share : Math.min(1, (share * longest) / minutes[k]!);
+          this.values[k] = from[k]! + own * (to[k]! - from[k]!);
+        }
+        forward(this.values, this.tip, this.axis);
+        if (this.setup.work.toSheet(this.tip[0]!, this.tip[1]!, this.tip[2]!).heightMm < -TOUCH_MM && this.isOverBlank()) return true;
+      }
+    }
+    return false;
+  }
+
+  /** Whether the tip that was asked for last stands over the blank and not beside it. */
+  private isOverBlank(): boolean {
+    const { work } = this.setup;
+    const { x, y } = work.toSheet(this.tip[0]!, this.tip[1]!, this.tip[2]!);
+    return work.outsideMm(x, y) === 0;
+  }
+
+  private valuesInto(m: number, out: Float64Array): void {
+    const { end } = this.reading.motions;
+    for (let k = 0; k < this.index.length; k++) out[k] = end[AXIS_COUNT * m + this.index[k]!]!;
   }
 
   /** Where the tool stands at the end of a motion: its line followed down to the surface. */
   private standAfter(m: number): Stand {
     const { work, kinematics } = this.setup;
-    const { end } = this.reading.motions;
-    for (let k = 0; k < this.index.length; k++) this.values[k] = end[AXIS_COUNT * m + this.index[k]!]!;
-    const { tip: t, axis: a, frame: f } = this;
+    this.valuesInto(m, this.values);
+    const { tip: t, axis: a, frame: f, up } = this;
     kinematics.forward(this.values, t, a);
+    f.set(a, 3);
+    upInto(work.stance, f, up);
+    const levelMm = t[0]! * up[0]! + t[1]! * up[1]! + t[2]! * up[2]!;
     let height = 0;
     let foot = work.toSheet(t[0]!, t[1]!, t[2]!);
+    // Square to the surface the tool is at least as far from it as its own line is long, but for a tool that was raised straight up.
+    const square = foot.heightMm;
     for (let k = 0; k < MAX_FOOT_STEPS && Math.abs(foot.heightMm) > FOOT_MM; k++) {
       work.frameInto(foot.x, foot.y, f);
       const facing = a[0]! * f[3]! + a[1]! * f[4]! + a[2]! * f[5]!;
       height += Math.abs(foot.heightMm) < NEAR_FOOT_MM ? foot.heightMm / Math.max(0.05, facing) : foot.heightMm;
       foot = work.toSheet(t[0]! - height * a[0]!, t[1]! - height * a[1]!, t[2]! - height * a[2]!);
     }
-    return { x: foot.x, y: foot.y, heightMm: height };
+    return { x: foot.x, y: foot.y, heightMm: Math.max(height, square), levelMm };
   }
 }

@@ -62,6 +62,7 @@ describe('createMargin', () => {
       [{ run: 0, level: 0, strokes: [Float64Array.from(path)] }],
       [{ feedMmPerMin: 500, plungeMmPerMin: 100 }],
       heights,
+      3000,
     );
     const margin = createMargin(laid, 0, work, profile);
     const random = createRandom(8);
@@ -85,7 +86,7 @@ describe('createMargin', () => {
   it('knows the print of a plunge alone, and nothing of the way through the air', () => {
     const work = asWork(createCylinder(24, 60, 0, Math.PI));
     const dots = [Float64Array.from([20, 0, 0.5]), Float64Array.from([30, 0, 0.5])];
-    const laid = layPaths(work, [{ run: 0, level: 0, strokes: dots }], [{ feedMmPerMin: 500, plungeMmPerMin: 100 }], heights);
+    const laid = layPaths(work, [{ run: 0, level: 0, strokes: dots }], [{ feedMmPerMin: 500, plungeMmPerMin: 100 }], heights, 3000);
     const margin = createMargin(laid, 0, work, createVProfile(90, 0));
     expect(margin(20.3, 0)).toBeCloseTo(0.2, 4);
     expect(margin(25, 0)).toBeLessThan(-0.5);

@@ -124,7 +124,7 @@ class Comparison {
       this.back.maxAxisUm = Math.max(this.back.maxAxisUm, 1000 * Math.abs(this.values[k]! - moves.values[n * i + k]!));
     }
     const s = moves.sheet;
-    this.compareTip(this.values, s[3 * i]!, s[3 * i + 1]!, s[3 * i + 2]!, place);
+    this.compareTip(this.values, s[3 * i]!, s[3 * i + 1]!, s[3 * i + 2]!, laid.liftMm[moves.move[i]!]!, place);
     if (i > 0 && fresh) {
       const feeding = isFeedMove(laid.kind[moves.move[i]!]!);
       const rapid = motions.rapid[this.motion] === 1;
@@ -155,10 +155,10 @@ class Comparison {
     return this.motion > startedAt;
   }
 
-  private compareTip(at: Float64Array, x: number, y: number, depth: number, place: ProgramPlace): void {
+  private compareTip(at: Float64Array, x: number, y: number, depth: number, liftMm: number, place: ProgramPlace): void {
     const { tip, planned, back } = this;
     this.setup.kinematics.forward(at, tip, this.axis);
-    poseAt(this.setup.work, x, y, depth, this.frame, planned, this.axis);
+    poseAt(this.setup.work, x, y, depth, liftMm, this.frame, planned, this.axis);
     const um = 1000 * Math.hypot(tip[0]! - planned[0]!, tip[1]! - planned[1]!, tip[2]! - planned[2]!);
     if (um <= back.maxTipUm) return;
     back.maxTipUm = um;
@@ -179,7 +179,7 @@ class Comparison {
     const s = moves.sheet;
     for (let k = 0; k < this.index.length; k++) this.middle[k] = (this.previous[k]! + this.values[k]!) / 2;
     const mean = (k: number): number => (s[3 * i - 3 + k]! + s[3 * i + k]!) / 2;
-    this.compareTip(this.middle, mean(0), mean(1), mean(2), place);
+    this.compareTip(this.middle, mean(0), mean(1), mean(2), 0, place);
     this.back.maxTimeRatio = Math.max(this.back.maxTimeRatio, Math.abs(timeMin / moves.feedTimeMin[i]! - 1));
     const turned = this.sheetYAt(this.values) - this.sheetYAt(this.previous);
     const period = this.setup.work.periodMm;

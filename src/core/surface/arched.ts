@@ -43,6 +43,7 @@ export function createArched({ side, radiusMm: R, chordMm, lengthMm, thicknessMm
     ...TRUE_SHEET,
     flat: false,
     homogeneous: 'everywhere',
+    topMm: origin === 'axis' ? R : up > 0 ? 0 : R - R * Math.cos(half / R),
     wallAt: () => (side === 'convex' ? Math.min(thicknessMm, R) : thicknessMm),
     radiusAt: () => R,
     outsideMm: (x, y) => outsideBox(domain, x, y),

@@ -31,6 +31,7 @@ export function createCylinder(diameterMm: number, lengthMm: number, boreMm: num
     ...TRUE_SHEET,
     flat: false,
     homogeneous: 'everywhere',
+    topMm: R,
     wallAt: () => R - boreMm / 2,
     radiusAt: () => R,
     outsideMm: (x) => Math.max(0, -x, x - lengthMm),

@@ -56,6 +56,7 @@ function createStandIn(lift: number): Surface {
     outline: null,
     flat: true,
     homogeneous: 'everywhere',
+    topMm: lift,
     wallAt: () => 0,
     outsideMm: (x, y) => outsideBox(domain, x, y),
     pointInto: point,
@@ -102,6 +103,7 @@ function createPatchSurface(blank: BlankOf<'free'>, patch: Patch): Surface {
     chordMm: estimateChord(patch, curvatures),
     domain,
     outline,
+    topMm: findTop(p, blank.mount === 'rotary'),
     isometric: false,
     flat: false,
     homogeneous: 'nowhere',
@@ -224,4 +226,11 @@ function estimateChord({ triangles: t, areaMm2 }: Patch, curvatures: PatchFaces[
   }
   const meanEdgeSquared = (2.3 * areaMm2) / Math.max(1, faces);
   return (meanEdgeSquared * bendSum) / Math.max(1, samples) / 8;
+}
+
+/** Highest vertex of a whole shape: from the axis where it turns, else over z = 0, mm. */
+function findTop(p: Float64Array, turns: boolean): number {
+  let top = -Infinity;
+  for (let i = 0; i < p.length; i += 3) top = Math.max(top, turns ? Math.hypot(p[i + 1]!, p[i + 2]!) : p[i + 2]!);
+  return top;
 }

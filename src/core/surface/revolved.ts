@@ -56,6 +56,7 @@ export function createRevolved(m: Meridian, { developable, boreMm, seamRad, refR
     developable,
     radialNormal: false,
     wallName: boreMm > 0 ? 'wall' : 'radius',
+    topMm: m.maxRadiusMm,
     isometric: false,
     flat: false,
     homogeneous: 'round',

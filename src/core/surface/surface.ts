@@ -57,6 +57,8 @@ export interface Surface {
   radiusAt(x: number, y: number): number;
   /** Greatest depth along the normal before the cutter meets the axis, breaks into the bore or goes through, mm. */
   wallAt(x: number, y: number): number;
+  /** Highest place of the whole blank, clear zones too: from the axis where the rotary turns it, else over z = 0, mm. */
+  topMm: number;
   /** How far a sheet place lies outside the material, mm; 0 inside. Round a closed blank all is inside. */
   outsideMm(x: number, y: number): number;
   /** Whether the sheet goes on to the surface without any stretch. */

@@ -4,7 +4,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { axisBottom, axisLeft } from 'd3-axis';
 import { scaleLinear } from 'd3-scale';
 import { select } from 'd3-selection';
-import { isFeedMove } from '../../core/lay/laidPaths';
+import { isCutMove } from '../../core/lay/laidPaths';
 import { Button } from '../common/Button';
 import { formatLength, formatTime } from '../common/format';
 import { useBench, useJob, useView } from '../state/benchStore';
@@ -182,7 +182,7 @@ function toLadderPaths(plan: PlanView, x: (t: number) => number, y: (d: number) 
   };
   for (let i = 0; i < blocks.count; i++) {
     const move = blocks.move[i]!;
-    if (!isFeedMove(laid.kind[move]!)) {
+    if (!isCutMove(laid.kind[move]!)) {
       if (joined || column >= 0) {
         flush();
         joined = false;

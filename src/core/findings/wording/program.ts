@@ -26,7 +26,11 @@ export const programWording = {
     'Look at the place; take a cutter with a smaller tip, or part letters that run together',
   ],
   'program-fault': (d: { what: string }) => ['spoils', `the program does not read back: ${d.what}`, 'Report this: it is a defect of Hobel'],
-  'rapid-in-work': (_: object) => ['spoils', 'a rapid passes below the surface of the blank', 'Raise the hop height and the approach gap'],
+  'rapid-in-work': (_: object) => [
+    'spoils',
+    'a rapid passes through the blank, straight or with each axis at its own speed',
+    'Raise the hop height and the approach gap',
+  ],
   'tool-by-hand': (d: { count: number }) => [
     'notes',
     `${d.count} cutters on a machine without a changer: the program stops (M0) for each change`,
@@ -45,7 +49,7 @@ export const programWording = {
   'change-unsafe': (d: { what: string }) => ['spoils', `a cutter would be changed ${d.what}`, DO_NOT_RUN],
   'too-low': (d: { heightMm: number; wantedMm: number; what: string }) => [
     'spoils',
-    `${d.what} the tool stays ${n(d.heightMm, 3)} mm over the surface, and ${n(d.wantedMm, 3)} mm were asked for`,
+    `${d.what} the tool stays ${n(d.heightMm, 3)} mm over ${d.what === 'between strokes' ? 'the surface' : 'the highest place of the blank'}, and ${n(d.wantedMm, 3)} mm were asked for`,
     DO_NOT_RUN,
   ],
   'end-unsafe': (d: { what: string }) => ['spoils', `the program ends ${d.what}`, DO_NOT_RUN],

@@ -37,7 +37,7 @@ function alongOf({ wrappedAxis }: AnyRotary): 'X' | 'Y' {
 }
 
 function stanceOf(mount: Mount, head: Head | null): Stance {
-  return { turns: mount === 'rotary', tiltRad: head ? [head.minDeg / DEG, head.maxDeg / DEG] : null };
+  return { turns: mount === 'rotary', tiltRad: head ? [head.minDeg / DEG, head.maxDeg / DEG] : null, pivotMm: head?.pivotMm ?? 0 };
 }
 
 function describeRotary({ rotary: r, wrappedAxis }: AnyRotary, mount: Mount): string[] {

@@ -1,0 +1,76 @@
+import { upInto, type Work } from '../machine/stance';
+import type { MotionHeights } from './laidPaths';
+
+/** Samples of what a crossing may pass: spacing, and most a way, mm. */
+const SPACING_MM = 0.5;
+const MAX_SAMPLES = 60;
+
+/**
+ * Heights at which the tool crosses the blank, as levels: heights of the tip straight up on the machine, measured from the rotary's axis
+ * where it turns the blank, else from z = 0.
+ */
+export function createCrossing(work: Work, heights: MotionHeights) {
+  const frame = new Float64Array(6),
+    up = new Float64Array(3),
+    curvature = new Float64Array(2);
+  const hop = heights.hopHeightMm;
+  /** Level of the tip at hop height over a sheet place. */
+  const levelAt = (x: number, y: number): number => {
+    work.poseInto(x, y, frame);
+    upInto(work.stance, frame, up);
+    let level = 0;
+    for (let k = 0; k < 3; k++) level += (frame[k]! + hop * frame[3 + k]!) * up[k]!;
+    return level;
+  };
+  const same = work.homogeneous === 'everywhere' && work.alongNormal && (work.stance.turns || work.flat);
+  const turnsAlike = work.homogeneous === 'round' && work.stance.turns;
+  const tiltAt = (x: number, y: number): number => {
+    work.poseInto(x, y, frame);
+    return Math.asin(Math.min(1, Math.max(-1, frame[3]!)));
+  };
+  return {
+    levelAt,
+    /**
+     * Where the tool waits and is changed: over the highest place of the blank. A head without tip control lifts its tip as it tilts; with
+     * that added Z stands at one height whatever the tilt, and is safe before the tilt is known.
+     */
+    parkLevelAt(x: number, y: number): number {
+      const { pivotMm } = work.stance;
+      return work.topMm + heights.parkHeightMm + (pivotMm > 0 ? pivotMm * (1 - Math.cos(tiltAt(x, y))) : 0);
+    },
+    /**
+     * The level at which the tool crosses from one place to another: at hop height or more over all that lies between, whether the axes
+     * run together or each at its own speed. Then each place of the rectangle between the two may be passed.
+     * O(samples); nothing is sampled where every place is alike.
+     */
+    findLevel(x0: number, y0: number, x1: number, y1: number): number {
+      if (same) return levelAt(x0, y0);
+      const { pivotMm } = work.stance;
+      // While a head without tip control tilts, the tip leaves its place by what its pivot makes of it.
+      const tilts = pivotMm > 0 ? [tiltAt(x0, y0), tiltAt(x1, y1)] : [0, 0];
+      const aside = pivotMm * Math.abs(Math.sin(tilts[1]!) - Math.sin(tilts[0]!));
+      const below = pivotMm * Math.abs(Math.cos(tilts[1]!) - Math.cos(tilts[0]!));
+      const minX = Math.min(x0, x1) - aside,
+        maxX = Math.max(x0, x1) + aside,
+        minY = turnsAlike ? y0 : Math.min(y0, y1),
+        maxY = turnsAlike ? y0 : Math.max(y0, y1);
+      // A plane is highest at a corner.
+      const nx = work.flat ? 1 : countSamples(maxX - minX),
+        ny = work.flat ? 1 : countSamples(maxY - minY);
+      let level = Math.max(levelAt(x0, y0), levelAt(x1, y1));
+      for (let i = 0; i <= nx; i++) {
+        for (let k = 0; k <= ny; k++) {
+          const x = minX + (nx && i / nx) * (maxX - minX),
+            y = minY + (ny && k / ny) * (maxY - minY);
+          work.curvatureInto(x, y, curvature);
+          // Between samples a convex surface rises by no more than its sagitta.
+          const step = Math.hypot(nx && (maxX - minX) / nx, ny && (maxY - minY) / ny);
+          level = Math.max(level, levelAt(x, y) + (Math.max(0, curvature[0]!) * step * step) / 8);
+        }
+      }
+      return level + below;
+    },
+  };
+}
+
+const countSamples = (lengthMm: number): number => Math.min(MAX_SAMPLES, Math.ceil(lengthMm / SPACING_MM));
