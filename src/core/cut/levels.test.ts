@@ -36,4 +36,14 @@ describe('computeLevels', () => {
       { seed: 5 },
     );
   });
+  it('ends exactly at the total, whatever that is (regression: 0.4 in three was 0.4000000000000001)', () => {
+    for (const total of [0.4, 0.7, 1.1, 0.3, 2.675]) {
+      for (const count of [1, 2, 3, 7, 9]) expect(computeLevels(total, { by: 'count', count }).at(-1)).toBe(total);
+      for (const even of [true, false]) {
+        const levels = computeLevels(total, { by: 'step', stepMm: 0.1, even, finishMm: 0 });
+        expect(levels.at(-1)).toBe(total);
+        for (let k = 1; k < levels.length; k++) expect(levels[k]!).toBeGreaterThan(levels[k - 1]!);
+      }
+    }
+  });
 });

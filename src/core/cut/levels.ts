@@ -12,12 +12,12 @@ const STEP_SLACK = 1e-9;
 export function computeLevels(totalMm: number, levels: Levels): number[] {
   if (!(totalMm > 0)) throw new InvariantError('computeLevels', 'depth is not positive', totalMm);
   if (levels.by === 'count') {
-    return Array.from({ length: levels.count }, (_, k) => (totalMm * (k + 1)) / levels.count);
+    return Array.from({ length: levels.count }, (_, k) => (k + 1 === levels.count ? totalMm : (totalMm * (k + 1)) / levels.count));
   }
   const finish = Math.min(levels.finishMm, totalMm);
   const rough = totalMm - finish;
   const n = Math.max(0, Math.ceil(rough / levels.stepMm - STEP_SLACK));
-  const out = Array.from({ length: n }, (_, k) => (levels.even ? (rough * (k + 1)) / n : Math.min(rough, levels.stepMm * (k + 1))));
+  const out = Array.from({ length: n }, (_, k) => (k + 1 === n ? rough : levels.even ? (rough * (k + 1)) / n : levels.stepMm * (k + 1)));
   if (finish > 0) out.push(totalMm);
   return out;
 }

@@ -1,5 +1,5 @@
 import type { Machine, Motion } from '../job/schema';
-import { isFeedMove, type LaidPaths } from '../lay/laidPaths';
+import { isCutMove, type LaidPaths } from '../lay/laidPaths';
 import type { AxisMoves } from '../machine/axisMoves';
 import { computeLean } from '../machine/stance';
 import type { Run, Setup } from '../pipeline/setup';
@@ -11,6 +11,8 @@ const THIN_WALL_SHARE = 0.5;
 const MIN_LEAN_RAD = 2e-4;
 /** A surface that is less hollow than this is none, 1/mm. */
 const HOLLOW_PER_MM = 1e-9;
+/** A rate above a limit by no more than rounding is at it. */
+const RATE_SLACK = 1 + 1e-9;
 /** A radius that is needed is shown up to this, mm: a cone's rim that would have to reach below its tip needs an infinite one. */
 const MAX_SHOWN_MM = 1e6;
 
@@ -121,13 +123,13 @@ export function findSpeedFaults({ job, kinematics, runs }: Setup, laid: LaidPath
   const { axes } = kinematics;
   const { machine } = job;
   const n = axes.length;
-  const rotary = axes.flatMap((a, k) => (a.kind === 'rotary' ? [k] : []));
-  // Fastest turn that each run asks of each axis, in degrees/min.
+  // Fastest rate that each run asks of each axis, in mm or degrees a minute.
   const fastest = new Float64Array(runs.length * n);
   for (let i = 1; i < moves.count; i++) {
     const move = moves.move[i]!;
-    if (!isFeedMove(laid.kind[move]!) || !(moves.feedTimeMin[i]! > 0)) continue;
-    for (const k of rotary) {
+    // Ways through the air run as fast as the machine can: their feed is its own.
+    if (!isCutMove(laid.kind[move]!) || !(moves.feedTimeMin[i]! > 0)) continue;
+    for (let k = 0; k < n; k++) {
       const rate = Math.abs(moves.values[n * i + k]! - moves.values[n * (i - 1) + k]!) / moves.feedTimeMin[i]!;
       const at = n * laid.run[move]! + k;
       if (rate > fastest[at]!) fastest[at] = rate;
@@ -138,12 +140,17 @@ export function findSpeedFaults({ job, kinematics, runs }: Setup, laid: LaidPath
     const { name } = run;
     const { feedMmPerMin: feed, spindleRpm: rpm } = run.cut;
     const out: Finding[] = [];
-    for (const k of rotary) {
-      const { letter, maxPerMin: limit } = axes[k]!;
-      const degPerMin = fastest[n * run.index + k]!;
-      if (degPerMin <= limit * (1 + 1e-9)) continue;
-      out.push(makeFinding('turns-too-fast', where, { name, letter, degPerMin, limit, feed: Math.floor((feed * limit) / degPerMin) }));
+    for (let k = 0; k < n; k++) {
+      const { letter, kind, maxPerMin: limit } = axes[k]!;
+      const rate = fastest[n * run.index + k]!;
+      if (rate <= limit * RATE_SLACK) continue;
+      const slower = Math.floor((feed * limit) / rate);
+      if (kind === 'rotary') out.push(makeFinding('turns-too-fast', where, { name, letter, degPerMin: rate, limit, feed: slower }));
+      else out.push(makeFinding('axis-too-fast', where, { name, letter, mmPerMin: rate, limit, feed: slower }));
     }
+    const { plungeMmPerMin: plunge } = run.cut;
+    if (plunge > machine.maxFeedMmPerMin)
+      out.push(makeFinding('plunge-too-fast', where, { name, feed: plunge, limit: machine.maxFeedMmPerMin }));
     if (feed > machine.maxFeedMmPerMin) out.push(makeFinding('feed-too-fast', where, { name, feed, limit: machine.maxFeedMmPerMin }));
     if (rpm > machine.maxSpindleRpm) out.push(makeFinding('spindle-too-fast', where, { name, rpm, limit: machine.maxSpindleRpm }));
     return out;
@@ -152,6 +159,13 @@ export function findSpeedFaults({ job, kinematics, runs }: Setup, laid: LaidPath
 
 /** Findings on changing cutters. @param runs Those that cut something. */
 export function findToolChangeFaults(machine: Machine, runs: readonly Run[]): Finding[] {
-  const numbers = new Set(runs.map((r) => r.tool.number));
-  return !machine.toolChanger && numbers.size > 1 ? [makeFinding('tool-by-hand', { station: 'cuts' }, { count: numbers.size })] : [];
+  const tools = [...new Map(runs.map((r) => [r.tool.id, r.tool])).values()];
+  const where = { station: 'cuts' as const };
+  const out: Finding[] = [];
+  for (const number of new Set(tools.map((t) => t.number))) {
+    const same = tools.filter((t) => t.number === number);
+    if (same.length > 1) out.push(makeFinding('tool-number-twice', where, { number, tools: same.map((t) => t.name) }));
+  }
+  if (!machine.toolChanger && tools.length > 1) out.push(makeFinding('tool-by-hand', where, { count: tools.length }));
+  return out;
 }

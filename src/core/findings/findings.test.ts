@@ -13,6 +13,13 @@ const domeJob: Job & { blank: BlankOf<'free'> } = {
 };
 const sound = carveJob('BUOY', { carve: { maxDepthMm: 1 } });
 const cutOf = (patch: object, tool: object = {}): Job => carveJob('BUOY', { carve: { maxDepthMm: 1, ...patch }, tool });
+/** The same words cut again, with another cutter if it has an id of its own. */
+function twoCuts(tool: Partial<Job['tools'][number]>): Job {
+  const job = carveJob('BUOY', { carve: { maxDepthMm: 1 } });
+  const other = { ...job.tools[0]!, ...tool };
+  const tools = tool.id ? [...job.tools, other] : job.tools;
+  return { ...job, tools, cuts: [...job.cuts, { ...job.cuts[0]!, id: 'again', name: 'Again', toolId: other.id }] };
+}
 const motion = (patch: Partial<Job['motion']>): Job => ({ ...sound, motion: { ...sound.motion, ...patch } });
 
 function onGuideJob(text: string, guide: Guide): Job {
@@ -140,6 +147,13 @@ const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMes
   'cutter-too-narrow': [cutOf({}, { diameterMm: 0.4 }), /cone ends 0.200 mm over its tip/],
   'wrong-cutter': [cutOf({}, { kind: 'flat' }), /cannot be used for "V-carve", which needs a V cutter/],
   'turns-too-fast': [{ ...sound, machine: machineWith({ maxDegPerMin: 60 }) }, /asks A for \d+°\/min and it does 60/],
+  'plunge-too-fast': [cutOf({ plungeMmPerMin: 20000 }), /a plunge of 20000 mm\/min and the machine feeds 3000/],
+  'axis-too-fast': [
+    { ...cutOf({ feedMmPerMin: 2900 }), machine: { ...DEFAULT_MACHINE, rapidMmPerMin: 500 } },
+    /asks X for \d+ mm\/min and it does 500/,
+  ],
+  'tool-number-twice': [twoCuts({ id: 'second', name: 'other cutter' }), /cutter and other cutter have the same number, T1/i],
+  'cut-twice': [twoCuts({}), /"BUOY" is cut 2 times, by "V-carve" and "Again"/],
   'feed-too-fast': [cutOf({ feedMmPerMin: 9000 }), /9000 mm\/min and the machine feeds 3000/],
   'spindle-too-fast': [cutOf({ spindleRpm: 90000 }), /90000 rev\/min and the spindle does 24000/],
   deviation: 'read-back',
@@ -147,6 +161,7 @@ const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMes
   'edge-left': 'read-back',
   'program-fault': 'read-back',
   'wrong-tool': 'read-back',
+  'wrong-length': 'read-back',
   'spindle-wrong': 'read-back',
   'change-unsafe': 'read-back',
   'too-low': 'read-back',
@@ -208,6 +223,7 @@ describe('findings', () => {
       'program-fault',
       'spindle-wrong',
       'too-low',
+      'wrong-length',
       'wrong-tool',
     ]);
     expect(makeFinding('outline-crosses', { station: 'cuts' }, { name: 'Name' })).toMatchObject({

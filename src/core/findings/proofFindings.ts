@@ -46,6 +46,10 @@ function wordConduct(fault: ConductFault): Finding {
       const { name, tool } = fault.run;
       return makeFinding('wrong-tool', where, { name, needs: `T${tool.number}, ${tool.name}`, found: fault.found });
     }
+    case 'wrong-length': {
+      const { name, tool } = fault.run;
+      return makeFinding('wrong-length', where, { name, needs: tool.number, found: fault.found });
+    }
     case 'spindle-wrong':
       return makeFinding('spindle-wrong', where, { name: fault.run.name, rpm: fault.rpm, wantedRpm: Math.round(fault.run.cut.spindleRpm) });
     case 'change-unsafe':

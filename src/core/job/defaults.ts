@@ -21,6 +21,7 @@ export const DEFAULT_MACHINE: Machine = {
   maxSpindleRpm: 24000,
   chordToleranceMm: 0.001,
   toolChanger: false,
+  toolLengths: 'control',
 };
 
 /** A head whose control keeps the tip in place. */
@@ -40,6 +41,7 @@ export const TILTING_MACHINE: Machine = {
   id: 'tilting-head',
   name: 'Mill, rotary along X, tilting head',
   toolChanger: true,
+  toolLengths: 'table',
   layout: {
     ...DEFAULT_MACHINE.layout,
     kind: 'rotary-tilting-head',

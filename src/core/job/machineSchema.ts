@@ -56,6 +56,8 @@ export const machineSchema = z.strictObject({
   /** Largest distance the tip may leave its path between two blocks. */
   chordToleranceMm: lengthMm(0.0001, 0.1),
   toolChanger: z.boolean(),
+  /** Whether the program calls a cutter's length from the control's table after a change (G43), or leaves lengths to the control. */
+  toolLengths: z.enum(['table', 'control']),
 });
 
 export type Machine = z.infer<typeof machineSchema>;

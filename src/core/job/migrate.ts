@@ -81,5 +81,5 @@ export function migrateMachine(value: unknown): unknown {
   const layout = isObject(tilt)
     ? { kind: 'rotary-tilting-head', wrappedAxis, rotary, head: tilt }
     : { kind: 'rotary', wrappedAxis, rotary };
-  return { ...rest, layout, dialect: 'rs274' };
+  return { ...rest, layout, dialect: 'rs274', toolLengths: value.toolChanger === true ? 'table' : 'control' };
 }

@@ -77,7 +77,7 @@ export function createPlanner(engine: VoronoiEngine): Planner {
         passes.push(...ordered.passes);
         summaries.push(ordered.summary);
       }
-      findings.push(...findLeftOut(setup, lettering.artworks));
+      findings.push(...findLeftOut(setup, lettering.artworks), ...findCutTwice(setup, lettering.artworks));
       yield { stage: 'laying', share: 0 };
       const laid = layPaths(
         work,
@@ -202,6 +202,21 @@ function findLeftOut({ job, runs }: Setup, artworks: readonly InscriptionArtwork
     const name = getTitle(job.inscriptions[i]!);
     const part = left.length === there.length ? '' : left[0] === 'areas' ? 'the areas of ' : 'the strokes of ';
     return [makeFinding('not-cut', { station: 'cuts', id: art.id, name }, { name, part, ways: listWays(left) })];
+  });
+}
+
+/** Lettering whose areas, or whose lines, more than one run takes. */
+function findCutTwice({ job, runs }: Setup, artworks: readonly InscriptionArtwork[]): Finding[] {
+  return artworks.flatMap((art, i) => {
+    const cuts = new Set(
+      partsOf(art).flatMap((part) => {
+        const takers = runs.filter((run) => targets(run, art) && run.kind.takes(run.cut).includes(part));
+        return takers.length > 1 ? takers.map((r) => r.name) : [];
+      }),
+    );
+    if (cuts.size === 0) return [];
+    const name = getTitle(job.inscriptions[i]!);
+    return [makeFinding('cut-twice', { station: 'cuts', id: art.id, name }, { name, cuts: [...cuts] })];
   });
 }
 

@@ -48,6 +48,8 @@ interface Block {
   feed: number | null;
   tool: number | null;
   speed: number | null;
+  /** H word: entry of the table of lengths. */
+  length: number | null;
 }
 
 /** Interprets a program from start to end. Faults do not stop it, so that all of them are seen. Yields the share read. O(length). */
@@ -76,7 +78,7 @@ function readLine(interpreter: Interpreter, raw: string, line: number, rules: Re
 
 /** @returns Null if the line cannot be read. */
 function parseBlock(source: string, rules: ReadingRules, fault: (what: string) => void): Block | null {
-  const block: Block = { axes: new Map(), groups: new Map(), feed: null, tool: null, speed: null };
+  const block: Block = { axes: new Map(), groups: new Map(), feed: null, tool: null, speed: null, length: null };
   WORD.lastIndex = 0;
   while (WORD.lastIndex < source.length) {
     const start = WORD.lastIndex;
@@ -98,6 +100,7 @@ function parseBlock(source: string, rules: ReadingRules, fault: (what: string) =
       else block.groups.set(group, code);
     } else if (letter === 'F') block.feed = value;
     else if (letter === 'T') block.tool = value;
+    else if (letter === 'H') block.length = value;
     else if (letter === 'S') {
       if (value < 0) fault('S is negative');
       block.speed = value;
@@ -128,6 +131,7 @@ class Interpreter {
   /** 1 forward, −1 backward, 0 still. */
   private spindle = 0;
   private coolant = 0;
+  private length = 0;
 
   /**
    * Order of execution within a block: feed mode, feed, speed, tool, spindle, coolant, units, distance, motion, stop (NISTIR
@@ -151,6 +155,10 @@ class Interpreter {
     if (this.spindle !== 0 && !(this.speed > 0)) fault('the spindle is started without a speed');
     const coolant = groups.get('coolant');
     if (coolant) this.coolant = coolant === 'M9' ? 0 : this.coolant | (coolant === 'M7' ? COOLANT.mist : COOLANT.flood);
+    const offset = groups.get('length offset');
+    if (offset === 'G43' && block.length === null) fault('G43 without an H word');
+    if (offset) this.length = offset === 'G43' ? (block.length ?? 0) : 0;
+    else if (block.length !== null) fault('an H word without G43');
     if (groups.has('units')) this.unitMm = groups.get('units') === 'G20' ? 25.4 : 1;
     if (groups.has('distance')) this.relative = groups.get('distance') === 'G91';
     this.motion = groups.get('motion') ?? this.motion;
@@ -187,8 +195,8 @@ class Interpreter {
       else turn += d * d;
     });
     const timeMin = rapid ? 0 : this.computeTime(block, Math.sqrt(linear), Math.sqrt(turn), fault);
-    const { tool, coolant } = this;
-    this.motions.add(end, { line, rapid, timeMin, tool, spindleRpm: this.spindle * this.speed, coolant });
+    const { tool, length, coolant } = this;
+    this.motions.add(end, { line, rapid, timeMin, tool, length, spindleRpm: this.spindle * this.speed, coolant });
     at.set(end);
   }
 

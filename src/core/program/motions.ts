@@ -17,6 +17,8 @@ export interface Motions {
   timeMin: Float64Array;
   /** Number of the tool in the spindle; 0 if none was called. */
   tool: Uint16Array;
+  /** Entry of the control's table whose length is taken; 0 if none is. */
+  length: Uint16Array;
   /** Spindle speed, rev/min, negative if it turns backwards; 0 if it stands still. */
   spindleRpm: Float64Array;
   coolant: Uint8Array;
@@ -27,6 +29,7 @@ export interface MotionState {
   rapid: boolean;
   timeMin: number;
   tool: number;
+  length: number;
   spindleRpm: number;
   coolant: number;
 }
@@ -45,6 +48,7 @@ export class MotionRecorder {
     p.end.set(end, AXIS_COUNT * i);
     p.timeMin[i] = state.timeMin;
     p.tool[i] = state.tool;
+    p.length[i] = state.length;
     p.spindleRpm[i] = state.spindleRpm;
     p.coolant[i] = state.coolant;
     this.count++;
@@ -59,6 +63,7 @@ export class MotionRecorder {
       end: p.end.slice(0, AXIS_COUNT * count),
       timeMin: p.timeMin.slice(0, count),
       tool: p.tool.slice(0, count),
+      length: p.length.slice(0, count),
       spindleRpm: p.spindleRpm.slice(0, count),
       coolant: p.coolant.slice(0, count),
     };
@@ -72,6 +77,7 @@ export class MotionRecorder {
     larger.end.set(p.end);
     larger.timeMin.set(p.timeMin);
     larger.tool.set(p.tool);
+    larger.length.set(p.length);
     larger.spindleRpm.set(p.spindleRpm);
     larger.coolant.set(p.coolant);
     this.packed = larger;
@@ -85,6 +91,7 @@ const allocate = (n: number): Omit<Motions, 'count'> => ({
   end: new Float64Array(AXIS_COUNT * n),
   timeMin: new Float64Array(n),
   tool: new Uint16Array(n),
+  length: new Uint16Array(n),
   spindleRpm: new Float64Array(n),
   coolant: new Uint8Array(n),
 });

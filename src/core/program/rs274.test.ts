@@ -5,7 +5,7 @@ import { DEFAULT_MACHINE } from '../job/defaults';
 import type { Machine } from '../job/schema';
 import { isFeedMove } from '../lay/laidPaths';
 import { rs274 } from './rs274';
-import { formatFeed, formatWord } from './words';
+import { formatFeed, formatWord, toComment, toPlain } from './words';
 
 const plannedWith = (machine: Partial<Machine>) => planJob(lineJob('OX', {}, { machine: { ...DEFAULT_MACHINE, ...machine } }));
 
@@ -98,6 +98,45 @@ describe('rs274', () => {
     expect(textOf((await plannedWith({ feedMode: 'G94' })).plan)).toMatch(/Z45\.\nM5\nM2\n%$/);
   });
 
+  it('leaves a change with a control in a known state: units a minute, then Z before anything else', async () => {
+    const job = carveJob('A');
+    job.tools.push({ ...job.tools[0]!, id: 'second', name: 'finer', number: 2 });
+    job.cuts.push({ ...job.cuts[0]!, id: 'again', toolId: 'second' });
+    const after = async (machine: Partial<Machine>) => {
+      const lines = textOf((await planJob({ ...job, machine: { ...job.machine, ...machine } })).plan).split('\n');
+      const at = lines.findIndex((l) => l.startsWith('(cut 2'));
+      return lines.slice(at - 1, at + 8);
+    };
+    expect(await after({ toolChanger: false })).toEqual([
+      'G0 Z45.',
+      '(cut 2: V-carve)',
+      'G94',
+      'M5',
+      '(put in tool 2, finer, and set Z zero again)',
+      'M0',
+      'S18000 M3',
+      'G0 Z45.',
+      expect.stringMatching(/^G0 X[\d.-]+ Y0\. A[\d.-]+$/) as string,
+    ]);
+    expect((await after({ toolChanger: true, toolLengths: 'table' })).slice(1, 7)).toEqual([
+      '(cut 2: V-carve)',
+      'G94',
+      'M5',
+      'T2 M6',
+      'G43 H2',
+      'S18000 M3',
+    ]);
+  });
+
+  it('changes between two cutters of one number all the same (regression: cut 2 ran with cutter 1)', async () => {
+    const job = carveJob('A');
+    job.tools.push({ ...job.tools[0]!, id: 'second' });
+    job.cuts.push({ ...job.cuts[0]!, id: 'again', toolId: 'second' });
+    const { plan, findings } = await planJob(job);
+    expect(textOf(plan).match(/^M0$/gm)).toHaveLength(1);
+    expect(findings.map((f) => f.code)).toContain('tool-number-twice');
+  });
+
   it('keeps comments plain, whatever the job is called', async () => {
     const { plan } = await planJob(lineJob('I', {}, { name: 'Ørsted (no. 2) ⚓\n; M30 %' }));
     expect(readNc(textOf(plan)).faults).toEqual([]);
@@ -122,4 +161,31 @@ describe('formatFeed', () => {
     [0.0012345678, '0.001234568'],
     [1e-9, '0.000000001'],
   ])('keeps seven digits that count: %d is %s', (v, text) => expect(formatFeed(v)).toBe(text));
+});
+
+describe('toPlain and toComment', () => {
+  it.each([
+    ['½" Größe Ø6', '1/2" Groesse dia 6'],
+    ['Ø 12,5 × 3 mm', 'dia 12,5 x 3 mm'],
+    ['Ørsted & Łódź, 45° ±2 µm', 'Orsted & Lodz, 45 deg +/-2 um'],
+    ['naïve “quoted” – 1½ in', 'naive "quoted" - 1 1/2 in'],
+    ['鐘 bell', '? bell'],
+  ])('%s becomes %s', (text, plain) => expect(toPlain(text)).toBe(plain));
+  it('never begins with a word of the person’s, which a control might act on', () => {
+    expect(toComment('Hobel:', 'MSG, look out')).toBe('(Hobel: MSG, look out)');
+    expect(toComment('cut 1:', 'LOGOPEN, x) M30 (')).toBe('(cut 1: LOGOPEN, x M30 )');
+    expect(toComment('a', 'x'.repeat(300)).length).toBe(102);
+  });
+});
+
+describe('every comment of a program', () => {
+  it('begins with a word of ours', async () => {
+    const job = lineJob('I', { name: 'MSG, cut' }, { name: 'LOGOPEN, file' });
+    job.tools[0]!.name = 'PRINT, x';
+    for (const line of textOf((await planJob(job)).plan)
+      .split('\n')
+      .filter((l) => l.startsWith('('))) {
+      expect(line).toMatch(/^\((Hobel:|blank |zero |A is |rotary |T\d+ |cut \d+: |tool \d+ in |put in )/);
+    }
+  });
 });

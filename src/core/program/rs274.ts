@@ -1,6 +1,7 @@
 import { describeBlank, getMount } from '../job/blankText';
 import { MOVE, isFeedMove } from '../lay/laidPaths';
 import { getLayout } from '../machine/layouts/registry';
+import type { Tool } from '../job/toolSchema';
 import type { Dialect, Program, ProgramInput, ProgramPart, ProgramSplit } from './dialect';
 import { rs274Rules } from './rs274Rules';
 import { formatFeed, formatWord, toComment } from './words';
@@ -40,7 +41,8 @@ class Rs274Writer {
   private feedMode = '';
   private motion = '';
   private run = -1;
-  private tool = -1;
+  /** The cutter in the spindle; null before the first. Two cutters with one number are still two. */
+  private tool: Tool | null = null;
 
   constructor(
     private readonly input: ProgramInput,
@@ -81,9 +83,9 @@ class Rs274Writer {
     const { machine, blank } = job;
     const layout = getLayout(machine.layout);
     const length = (mm: number): string => formatWord(mm, 3);
-    const size = describeBlank(blank, length, 'mm').replace('Ø', 'dia').replaceAll('×', 'x').replaceAll('°', ' deg');
+    const size = describeBlank(blank, length, 'mm');
     this.say('%');
-    this.say(toComment(`${job.name} - Hobel`));
+    this.say(toComment('Hobel:', job.name));
     this.say(toComment(`blank ${size}, ${job.material}`));
     this.say(
       toComment(
@@ -93,39 +95,60 @@ class Rs274Writer {
     for (const line of layout.describe(machine.layout, getMount(blank), length)) this.say(toComment(line));
     for (const tool of new Set(runs.map((r) => r.tool))) this.say(toComment(`T${tool.number} ${tool.name}`));
     this.say('G21 G90 G17 G40 G49 G80');
-    // A control may stand anywhere when a file is started: every axis is stated again.
+    this.forgetState();
+    this.tool = null;
+  }
+
+  /** Where the machine stands is not known, at the start or after a change by hand: every axis is stated again, Z first. */
+  private forgetState(): void {
     this.words.fill('');
     this.rounded.fill(NaN);
-    this.feedMode = '';
     this.motion = '';
-    this.tool = -1;
+  }
+
+  private leaveInverseTime(): void {
+    if (this.feedMode === 'G93') this.say('G94');
+    this.feedMode = '';
   }
 
   private endPart(): void {
-    if (this.feedMode === 'G93') this.say('G94');
+    this.leaveInverseTime();
     this.say('M5');
+    if (this.input.job.machine.toolLengths === 'table') this.say('G49');
     this.say('M2');
     this.say('%');
-    this.parts.push({ suffix: this.tool >= 0 ? `T${this.tool}` : '', lines: this.lines });
+    this.parts.push({ suffix: this.tool ? `T${this.tool.number}` : '', lines: this.lines });
     this.lines = [];
   }
 
   private startRun(run: number): void {
-    const { runs, job } = this.input;
-    const { cut, tool } = runs[run]!;
+    const { cut, tool } = this.input.runs[run]!;
     this.run = run;
-    if (this.split === 'tool' && this.tool >= 0 && tool.number !== this.tool) {
+    if (this.split === 'tool' && this.tool && tool.id !== this.tool.id) {
       this.endPart();
       this.startPart();
     }
     this.say(toComment(`cut ${run + 1}: ${cut.name}`));
-    if (tool.number !== this.tool) {
-      if (this.tool >= 0) this.say('M5');
-      if (job.machine.toolChanger) this.say(`T${tool.number} M6`);
-      else this.say(this.tool >= 0 ? 'M0' : toComment(`tool ${tool.number} in the spindle`));
-      this.tool = tool.number;
-    }
+    if (tool.id !== this.tool?.id) this.changeTool(tool);
     this.say(`S${Math.round(cut.spindleRpm)} M3`);
+  }
+
+  /** A change leaves the control in a known state: units a minute, and Z stated before anything else moves. */
+  private changeTool(tool: Tool): void {
+    const { machine } = this.input.job;
+    const first = this.tool === null;
+    this.leaveInverseTime();
+    if (!first) this.say('M5');
+    if (machine.toolChanger) {
+      this.say(`T${tool.number} M6`);
+      if (machine.toolLengths === 'table') this.say(`G43 H${tool.number}`);
+    } else if (first) this.say(toComment(`tool ${tool.number} in the spindle`));
+    else {
+      this.say(toComment(`put in tool ${tool.number}, ${tool.name}, and set Z zero again`));
+      this.say('M0');
+    }
+    if (!first) this.forgetState();
+    this.tool = tool;
   }
 
   /** The words of block i that changed; they count as written from here on. */

@@ -19,6 +19,7 @@ export const rs274Rules: ReadingRules = {
     G20: 'units',
     G21: 'units',
     G40: 'radius compensation',
+    G43: 'length offset',
     G49: 'length offset',
     G54: 'coordinate system',
     G61: 'path control',

@@ -14,10 +14,82 @@ export const formatFeed = (value: number): string => {
   return formatWord(value, digits);
 };
 
-/** A comment: no brackets and no control characters, and short for narrow displays. */
-export const toComment = (text: string): string =>
-  `(${text
-    .normalize('NFKD')
-    .replace(/[^\x20-\x7e]/g, '')
-    .replace(/[()]/g, '')
-    .slice(0, 100)})`;
+/** What plain letters say for those that have no plain form of their own. */
+const PLAIN: Record<string, string> = {
+  Ä: 'Ae',
+  Ö: 'Oe',
+  Ü: 'Ue',
+  ä: 'ae',
+  ö: 'oe',
+  ü: 'ue',
+  ß: 'ss',
+  ẞ: 'SS',
+  Æ: 'Ae',
+  æ: 'ae',
+  Ø: 'O',
+  ø: 'o',
+  Œ: 'Oe',
+  œ: 'oe',
+  Å: 'Aa',
+  å: 'aa',
+  Ð: 'D',
+  ð: 'd',
+  Þ: 'Th',
+  þ: 'th',
+  Ł: 'L',
+  ł: 'l',
+  Đ: 'D',
+  đ: 'd',
+  ı: 'i',
+  '½': ' 1/2',
+  '¼': ' 1/4',
+  '¾': ' 3/4',
+  '⅛': ' 1/8',
+  '⅜': ' 3/8',
+  '⅝': ' 5/8',
+  '⅞': ' 7/8',
+  '⅓': ' 1/3',
+  '⅔': ' 2/3',
+  '×': 'x',
+  '°': ' deg',
+  µ: 'u',
+  μ: 'u',
+  '±': '+/-',
+  '²': '^2',
+  '³': '^3',
+  '№': 'No. ',
+  '–': '-',
+  '—': '-',
+  '−': '-',
+  '‘': "'",
+  '’': "'",
+  '“': '"',
+  '”': '"',
+  '„': '"',
+  '…': '...',
+  '·': '-',
+  '•': '-',
+  '\u00a0': ' ',
+};
+
+/** A diameter is said where it stands before a number; else the sign is a letter. */
+const DIAMETER = /[Øø⌀](?=\s*[\d.])/g;
+
+/** Text in plain ASCII that still reads the same: ½ as 1/2, Größe as Groesse, Ø6 as dia 6. What has no plain form becomes "?". */
+export const toPlain = (text: string): string =>
+  [...text.normalize('NFC').replace(DIAMETER, 'dia ')]
+    .map((ch) => PLAIN[ch] ?? ch.normalize('NFKD').replace(/[\u0300-\u036f]/g, ''))
+    .join('')
+    .replace(/\s+/g, ' ')
+    .replace(/[^\x20-\x7e]+/g, '?')
+    .trim();
+
+/** Longest comment, for narrow displays. */
+const COMMENT_LENGTH = 100;
+
+/**
+ * A comment: no brackets, no control characters, and short. Some controls act on comments that begin with a word of theirs (MSG, LOG,
+ * DEBUG, PRINT), so one that came from a person never begins it: `lead` does.
+ */
+export const toComment = (lead: string, text = ''): string =>
+  `(${toPlain(`${lead} ${text}`).replace(/[()]/g, '').slice(0, COMMENT_LENGTH)})`;

@@ -17,7 +17,7 @@ const twoTools = (toolChanger: boolean): Job => {
   job.inscriptions.push({ ...job.inscriptions[0]!, id: 'other', at: { xMm: 60, turnDeg: 30 } });
   job.cuts[0]!.targets = ['words'];
   job.cuts.push({ ...job.cuts[0]!, id: 'again', name: 'Again', toolId: 'second', spindleRpm: 12000, targets: ['other'] });
-  return { ...job, machine: { ...job.machine, toolChanger } };
+  return { ...job, machine: { ...job.machine, toolChanger, toolLengths: toolChanger ? 'table' : 'control' } };
 };
 
 describe('findConductFaults', () => {
@@ -51,6 +51,13 @@ describe('findConductFaults', () => {
     expect(judge(changer, (t) => t.replace('T1 M6\n', ''))[0]).toContain('no tool called');
   });
 
+  it('sees the length of another cutter called, or none', () => {
+    expect(judge(changer, (t) => t.replace('G43 H2', 'G43 H1'))).toEqual([
+      'spoils wrong-length: "Again" would be cut with the length of tool 1; its cutter is tool 2',
+    ]);
+    expect(judge(changer, (t) => t.replace('G43 H1\n', ''))[0]).toContain('without a length called');
+  });
+
   it('sees the spindle turn backwards, stand still, or run at another speed', () => {
     expect(judge(changer, (t) => t.replace('S18000 M3', 'S18000 M4'))).toEqual([
       'spoils spindle-wrong: "V-carve" would be cut with the spindle turning backwards at 18000 rev/min, and needs 18000',
@@ -71,8 +78,10 @@ describe('findConductFaults', () => {
   });
 
   it('sees a program that ends with the spindle running, or with the tool down', () => {
-    expect(judge(changer, (t) => t.replace(/M5\nM2/, 'M2'))).toEqual(['spoils end-unsafe: The program ends while the spindle turns']);
-    expect(judge(changer, (t) => t.replace(/G0 Z45\.\n(G94\n)?M5\nM2/, 'G0 Z22.\n$1M5\nM2'))[0]).toContain(
+    expect(judge(changer, (t) => t.replace(/M5\n(G49\n)?M2/, '$1M2'))).toEqual([
+      'spoils end-unsafe: The program ends while the spindle turns',
+    ]);
+    expect(judge(changer, (t) => t.replace(/G0 Z45\.\n(G94\n)?M5\n(G49\n)?M2/, 'G0 Z22.\n$1M5\n$2M2'))[0]).toContain(
       '2.000 mm over the highest place of the blank',
     );
   });
@@ -84,7 +93,7 @@ describe('findConductFaults', () => {
     );
     const text = textOf(changer.plan);
     const second = text.indexOf('(cut 2');
-    const tampered = text.slice(0, second) + text.slice(second).replace(/^(S12000 M3)$/m, '$1\nG0 Z30.');
+    const tampered = text.slice(0, second) + text.slice(second).replace(/^(S12000 M3\n)G0 Z45\.$/m, '$1G0 Z30.');
     expect(judge(changer, () => tampered)[0]).toContain(
       'Between cuts the tool stays 10.000 mm over the highest place of the blank, and 25.000 mm were asked for',
     );

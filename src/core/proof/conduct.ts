@@ -12,6 +12,7 @@ import type { ProgramPlace, WrittenPlan } from './readBack';
 export type ConductFault = ProgramPlace &
   (
     | { kind: 'wrong-tool'; run: Run; found: string }
+    | { kind: 'wrong-length'; run: Run; found: number }
     | { kind: 'spindle-wrong'; run: Run; rpm: number }
     | { kind: 'change-unsafe'; what: string }
     | { kind: 'too-low'; what: string; heightMm: number; wantedMm: number }
@@ -99,6 +100,7 @@ class ConductCheck {
     const { runs, job } = this.setup;
     const byHand = this.listToolsByHand();
     const wrongTool = new Set<number>(),
+      wrongLength = new Set<number>(),
       wrongSpindle = new Set<number>();
     let stop = 0,
       pauses = 0;
@@ -110,6 +112,11 @@ class ConductCheck {
       if (found !== run.tool.number && !wrongTool.has(run.index)) {
         wrongTool.add(run.index);
         this.add(motions.line[m]!, { kind: 'wrong-tool', run, found: found === 0 ? 'no tool called' : `T${found}` });
+      }
+      const length = motions.length[m]!;
+      if (length !== (job.machine.toolLengths === 'table' ? run.tool.number : 0) && !wrongLength.has(run.index)) {
+        wrongLength.add(run.index);
+        this.add(motions.line[m]!, { kind: 'wrong-length', run, found: length });
       }
       const rpm = motions.spindleRpm[m]!;
       if (rpm !== Math.round(run.cut.spindleRpm) && !wrongSpindle.has(run.index)) {
@@ -124,7 +131,7 @@ class ConductCheck {
     const out: Run[] = [];
     for (const index of this.runOfMotion) {
       const run = this.setup.runs[index];
-      if (run && run.tool.number !== out[out.length - 1]?.tool.number) out.push(run);
+      if (run && run.tool.id !== out[out.length - 1]?.tool.id) out.push(run);
     }
     return out;
   }

@@ -64,6 +64,13 @@ export function MachineForm({ machine, set }: { machine: Machine; set(change: Pa
         checked={machine.toolChanger}
         onChange={(e) => set({ toolChanger: e.target.checked })}
       />
+      <Form.Group controlId="m-lengths">
+        <Form.Label>Lengths of cutters</Form.Label>
+        <Form.Select size="sm" value={machine.toolLengths} onChange={(e) => set({ toolLengths: e.target.value as 'table' })}>
+          <option value="table">called from its table (G43)</option>
+          <option value="control">the control’s own affair</option>
+        </Form.Select>
+      </Form.Group>
       {NUMBERS.map(([key, label, kind]) => (
         <QuantityField
           key={key}

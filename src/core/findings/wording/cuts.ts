@@ -90,4 +90,24 @@ export const cutsWording = {
     `"${d.name}" would need ${n(d.deepMm, 3)} mm; limited to ${n(d.limitMm, 3)} mm its wide strokes get a flat floor`,
     'Raise the depth limit for a full V',
   ],
+  'tool-number-twice': (d: { number: number; tools: readonly string[] }) => [
+    'spoils',
+    `${d.tools.join(' and ')} have the same number, T${d.number}: the machine cannot tell them apart`,
+    'Give one of them another number in the crib, and choose it again for its cut',
+  ],
+  'cut-twice': (d: { name: string; cuts: readonly string[] }) => [
+    'warns',
+    `"${d.name}" is cut ${d.cuts.length} times, by ${d.cuts.map((c) => `"${c}"`).join(' and ')}`,
+    'Leave it to one of them, unless it is meant to be cut again',
+  ],
+  'plunge-too-fast': (d: { name: string; feed: number; limit: number }) => [
+    'warns',
+    `"${d.name}" asks for a plunge of ${n(d.feed, 0)} mm/min and the machine feeds ${n(d.limit, 0)} mm/min`,
+    'Lower the plunge feed',
+  ],
+  'axis-too-fast': (d: { name: string; letter: string; mmPerMin: number; limit: number; feed: number }) => [
+    'warns',
+    `"${d.name}" asks ${d.letter} for ${n(d.mmPerMin, 0)} mm/min and it does ${n(d.limit, 0)} mm/min: those moves run slower`,
+    `Lower the feed to ${n(d.feed, 0)} mm/min to keep it even`,
+  ],
 };

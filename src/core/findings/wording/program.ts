@@ -41,6 +41,11 @@ export const programWording = {
     `"${d.name}" would be cut with ${d.found}, and needs ${d.needs}`,
     DO_NOT_RUN,
   ],
+  'wrong-length': (d: { name: string; needs: number; found: number }) => [
+    'spoils',
+    `"${d.name}" would be cut ${d.found === 0 ? 'without a length called for its cutter' : `with the length of tool ${d.found}`}; its cutter is tool ${d.needs}`,
+    DO_NOT_RUN,
+  ],
   'spindle-wrong': (d: { name: string; rpm: number; wantedRpm: number }) => [
     'spoils',
     `"${d.name}" would be cut with the spindle ${d.rpm === 0 ? 'standing still' : d.rpm < 0 ? `turning backwards at ${n(-d.rpm, 0)} rev/min` : `at ${n(d.rpm, 0)} rev/min`}, and needs ${n(d.wantedRpm, 0)}`,
