@@ -30,7 +30,8 @@ export interface AxisMoves {
 
 /**
  * Sends laid paths through the inverse kinematics. Feed moves are split so that between two blocks, with the axes running linearly,
- * the tip stays within the chord tolerance of its way on the blank; rapids are laid so that one block of each is safe. Yields the share done. O(blocks).
+ * the tip stays within the chord tolerance of its way on the blank; rapids are laid so that one block of each is safe. Yields the
+ * share done. O(blocks).
  */
 export function* computeAxisMoves(laid: LaidPaths, work: Work, kinematics: Kinematics, chordToleranceMm: number): Steps<number, AxisMoves> {
   const n = kinematics.axes.length;

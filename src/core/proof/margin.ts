@@ -96,8 +96,8 @@ class MarginFinder {
   }
 
   /**
-   * Past the end of a groove, at a corner that a blunt tip cannot reach: the piece with the smallest lack of depth need not be the nearest, for
-   * the same lack is farther off where the flank leans towards the surface.
+   * Past the end of a groove, at a corner that a blunt tip cannot reach: the piece with the smallest lack of depth need not be the
+   * nearest, for the same lack is farther off where the flank leans towards the surface.
    */
   private findNearest(found: number, inReach: number): number {
     let best = found;
