@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { readNc } from '../tests/support';
-import { station } from './support';
+import { saved, station } from './support';
 
 const planned = async (page: Page) => {
   await expect(page.getByRole('status').filter({ hasText: 'Stop' })).toHaveCount(0);
@@ -204,6 +204,40 @@ test('two pages on one job cannot overwrite each other', async ({ page, context 
   await expect(page.getByLabel('Words')).toHaveValue('TWO');
   await page.getByLabel('Words').fill('FOUR');
   await expect(page.getByTestId('save-state')).toHaveText('Saved');
+});
+
+test("the browser's Back shows the job as it was saved last, not as it was opened", async ({ page }) => {
+  await newJob(page, 'OLD');
+  await saved(page);
+  const url = page.url();
+  await page.goto('/');
+  await page
+    .locator(`a[href="${new URL(url).pathname}"]`)
+    .first()
+    .click();
+  await station(page, 'Lettering').click();
+  await page.getByLabel('Words').fill('NEW');
+  await saved(page);
+  await page.getByRole('link', { name: 'Shelf' }).first().click();
+  await page.waitForURL(/\/$/);
+  await page.goBack();
+  await expect(page.locator('[data-inscription]').first()).toBeVisible();
+  await station(page, 'Lettering').click();
+  await expect(page.getByLabel('Words')).toHaveValue('NEW');
+  await page.getByLabel('Words').fill('NEWER');
+  await saved(page);
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+});
+
+test('a tab closed right after a keystroke does not lose it', async ({ page, context }) => {
+  await newJob(page, 'KEPT');
+  await saved(page);
+  const id = page.url().split('/').pop()!;
+  await page.getByLabel('Words').fill('KEPT TOO');
+  await page.close();
+  await expect
+    .poll(async () => JSON.stringify(await (await context.request.get(`/api/jobs/${id}`)).json()), { timeout: 5000 })
+    .toContain('KEPT TOO');
 });
 
 test('the ladder drives the tool and the marked block', async ({ page }) => {

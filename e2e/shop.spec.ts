@@ -45,7 +45,9 @@ test('an acknowledged edit survives kill -9 of the server, again and again, in m
   const data = mkdtempSync(path.join(tmpdir(), 'hobel-kill-'));
   let server = await startServer(data);
   try {
-    const made = (await (await fetch(`${base}/api/jobs`, { method: 'POST', body: JSON.stringify(job('0')) })).json()) as { id: string };
+    const made = (await (
+      await fetch(`${base}/api/jobs`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(job('0')) })
+    ).json()) as { id: string };
     let revision = 1;
     let acknowledged = '0';
     for (let round = 1; round <= 4; round++) {
@@ -144,4 +146,21 @@ test('the shop’s pages open, and a cutter added to the crib can be chosen for 
   await page.getByRole('button', { name: /^Cutter:/ }).click();
   await page.getByRole('combobox', { name: 'Cutter' }).selectOption({ label: 'Test 45° V' });
   await expect(page.getByRole('button', { name: 'Cutter: Test 45° V' })).toBeVisible();
+});
+
+test('answers to its own name and pages only, and says so in its headers', async ({ page, baseURL }) => {
+  const foreign = { 'content-type': 'application/json', origin: 'http://shop.example', 'sec-fetch-site': 'cross-site' };
+  expect((await page.request.post('/api/jobs', { headers: foreign, data: job('x') })).status()).toBe(403);
+  expect((await page.request.get('/api/jobs', { headers: { host: 'shop.example' } })).status()).toBe(421);
+  expect((await page.request.post('/api/fonts', { headers: { 'content-type': 'text/plain' }, data: 'x' })).status()).toBe(415);
+  const headers = (await page.request.get(baseURL!)).headers();
+  expect(headers['content-security-policy']).toContain("frame-ancestors 'none'");
+  expect(headers['x-content-type-options']).toBe('nosniff');
+  // Above the framework's own limit of 10 MB, which would cut it short without a word.
+  const large = await page.request.post('/api/fonts?name=large.ttf', {
+    headers: { 'content-type': 'application/octet-stream' },
+    data: Buffer.alloc(20 * 1024 * 1024),
+  });
+  expect(large.status()).toBe(422);
+  expect(((await large.json()) as { text: string }).text).toContain('large.ttf is no font');
 });

@@ -72,17 +72,13 @@ export const MAX_BODY_BYTES = 8 * 1024 * 1024;
 
 /** Reads a JSON body within the limit, or null with the answer to give. */
 export async function readBody(request: Request): Promise<{ value: unknown } | { answer: NextResponse }> {
-  const text = await request.text();
-  if (text.length > MAX_BODY_BYTES) {
-    return {
-      answer: answerProblem(413, {
-        error: 'tooLarge',
-        text: `A job may take ${MAX_BODY_BYTES / 1024 / 1024} MB, this is ${(text.length / 1024 / 1024).toFixed(1)} MB`,
-      }),
-    };
+  const read = await readBytes(request, MAX_BODY_BYTES);
+  if ('overBytes' in read) {
+    const text = `A job may take ${MAX_BODY_BYTES / 1024 / 1024} MB, this is ${(read.overBytes / 1024 / 1024).toFixed(1)} MB or more`;
+    return { answer: answerProblem(413, { error: 'tooLarge', text }) };
   }
   try {
-    return { value: JSON.parse(text) };
+    return { value: JSON.parse(new TextDecoder().decode(read.bytes)) };
   } catch (error) {
     return { answer: answerProblem(400, { error: 'notJson', text: `Not JSON: ${(error as Error).message}` }) };
   }

@@ -29,6 +29,7 @@ serve<ShapeRequest, ShapeAnswer, number>(async (request, { onProgress }) => {
     const packed = packShape(read.value);
     const answer = await fetch(`/api/shapes?name=${encodeURIComponent(request.file.name)}`, {
       method: 'POST',
+      headers: { 'content-type': 'application/octet-stream' },
       body: packed as Uint8Array<ArrayBuffer>,
     });
     const told2 = (await answer.json()) as { id?: string; text?: string };

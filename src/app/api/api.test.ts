@@ -98,6 +98,17 @@ describe('tools and machines', () => {
   });
 });
 
+describe('the crib', () => {
+  it('refuses a number that another cutter has, and says whose it is', async () => {
+    const [a, b] = (await ask(tools.GET)).body as unknown as { name: string; number: number }[];
+    const bad = await ask(tools.PUT, { ...b, number: a!.number });
+    expect(bad.status).toBe(409);
+    expect(JSON.stringify(bad.body)).toContain(a!.name);
+    expect((await ask(tools.PUT, { ...b, name: 'Renamed' })).status).toBe(200);
+    expect((await ask(tools.PUT, { ...a, id: 'new', number: a!.number })).status).toBe(409);
+  });
+});
+
 describe('fonts', () => {
   it('are listed and handed out with their kind and hash', async () => {
     const list = (await ask(fonts.GET)).body as unknown as { id: string; kind: string; sha256: string }[];

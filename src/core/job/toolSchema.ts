@@ -18,3 +18,13 @@ export const toolSchema = z.strictObject({
 
 export type Tool = z.infer<typeof toolSchema>;
 export type ToolKind = Tool['kind'];
+
+/**
+ * Why a tool's number is not taken into a list, or null: a program calls cutters by number alone. One that the list has already and
+ * does not change may stay: a crib of an older version is not locked.
+ */
+export function refuseNumber(list: readonly Tool[], tool: Tool): string | null {
+  const twin = list.find((other) => other.id !== tool.id && other.number === tool.number);
+  if (!twin || list.find((t) => t.id === tool.id)?.number === tool.number) return null;
+  return `T${tool.number} is ${twin.name}: give each cutter a number of its own`;
+}

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { flattenCubic, flattenPath, flattenQuadratic } from './flatten';
+import { flattenCubic, flattenPath, flattenQuadratic, MAX_CHORDS } from './flatten';
 
 const coordinate = fc.double({ min: -1000, max: 1000, noNaN: true });
 
@@ -23,6 +23,17 @@ function deviation(curve: (t: number) => [number, number], xy: number[]): number
 }
 
 describe('flattening of Beziers', () => {
+  it('has an end whatever the size (regression: one coordinate of 1e18 filled the memory)', () => {
+    for (const far of [1e18, 1e300, Infinity, NaN])
+      for (const tolerance of [0.5, 1e-303]) {
+        const xy = [0, 0];
+        flattenCubic(xy, [0, 0, far, 1, 2, -far, 3, 3], tolerance);
+        flattenQuadratic(xy, [0, 0, far, 1, 2, 2], tolerance);
+        expect(xy.length).toBeLessThanOrEqual(2 + 4 * MAX_CHORDS);
+        expect(xy.slice(-2)).toEqual([2, 2]);
+      }
+  });
+
   it('keeps cubics within the tolerance', () => {
     fc.assert(
       fc.property(fc.tuple(...Array.from({ length: 8 }, () => coordinate)), fc.constantFrom(0.5, 2), (p, tol) => {

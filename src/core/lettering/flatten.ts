@@ -7,12 +7,17 @@ export interface PathCommand {
   values: readonly number[];
 }
 
+/** Most chords of one curve: at 5 µm, a quarter of a circle of 20 m. Past it a drawing is damaged or meant to do harm. */
+export const MAX_CHORDS = 2000;
+
 /**
- * Chords needed so that none leaves a Bezier of degree d by more than tol: √(d(d−1)/8 · M/tol). Source: Wang's bound on second
- * differences (from memory).
+ * Chords needed so that none leaves a Bezier of degree d by more than tol: √(d(d−1)/8 · M/tol), at most `MAX_CHORDS`. Source:
+ * Wang's bound on second differences (from memory).
  */
-const chordCount = (degree: 2 | 3, secondDifference: number, tolerance: number): number =>
-  Math.max(1, Math.ceil(Math.sqrt(((degree * (degree - 1)) / 8) * (secondDifference / tolerance))));
+const chordCount = (degree: 2 | 3, secondDifference: number, tolerance: number): number => {
+  const needed = Math.ceil(Math.sqrt(((degree * (degree - 1)) / 8) * (secondDifference / tolerance)));
+  return needed > 1 ? Math.min(needed, MAX_CHORDS) : 1;
+};
 
 const bend = (ax: number, ay: number, bx: number, by: number, cx: number, cy: number): number =>
   Math.hypot(ax - 2 * bx + cx, ay - 2 * by + cy);

@@ -72,6 +72,23 @@ describe('computeLayout', () => {
 });
 
 describe('readSvgFont', () => {
+  const drawn = (d: string, unitsPerEm = '1000') =>
+    readSvgFont(
+      `<svg><defs><font horiz-adv-x="500"><font-face font-family="Made" units-per-em="${unitsPerEm}"/>
+       <glyph unicode="I" d="M0 0L0 700"/><glyph unicode="A" d="${d}"/></font></defs></svg>`,
+      'made.svg',
+    );
+
+  it('leaves out a glyph that leaves its em by far, and refuses an em of no size (regression: either ended the server)', () => {
+    for (const d of ['M0 0C1e18 1 1 -1e18 3 3', 'M0 0Q1e300 0 5 5', 'M0 0L1e9 0', 'M0 0H-1e9']) {
+      const read = drawn(d);
+      expect(read.ok && read.value.glyphs.map((g) => g.char), d).toEqual(['I']);
+    }
+    for (const em of ['1e-300', '0', '-5', '1e9', 'x']) expect(drawn('M0 0L9 9', em).ok, em).toBe(false);
+    const fine = drawn('M0 0C100 900 900 900 1000 0');
+    expect(fine.ok && fine.value.glyphs.map((g) => g.char)).toEqual(['I', 'A']);
+  });
+
   const font = (glyphs: string) =>
     `<svg xmlns="http://www.w3.org/2000/svg"><defs><font horiz-adv-x="500"><font-face font-family="Mine" units-per-em="1000"/>${glyphs}</font></defs></svg>`;
   it('reads open lines, curves and advances, and the height of capitals', () => {

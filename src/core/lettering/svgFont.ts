@@ -8,6 +8,12 @@ import type { FontError } from './typeface';
 /** Chord error of curves, as a share of the em. */
 const TOLERANCE_EM = 0.0005;
 const MAX_GLYPHS = 5000;
+/** Units per em that fonts are drawn in; the OpenType standard allows 16 to 16384, stroke fonts by hand use less and more. */
+const UNITS_PER_EM = [1, 1e6] as const;
+/** A glyph reaches at most so many ems from its origin. */
+const MAX_EMS = 100;
+/** Most numbers of all strokes together: a font of 5000 glyphs with 200 points each. */
+const MAX_NUMBERS = 2e6;
 
 type Node = Record<string, unknown>;
 const list = (value: unknown): Node[] => (Array.isArray(value) ? (value as Node[]) : value ? [value as Node] : []);
@@ -43,8 +49,12 @@ export function readSvgFont(text: string, name: string): Result<StrokeFontData, 
   if (!font) return err({ kind: 'fontNotRecognised', name });
   const face = findAll(font, 'font-face')[0] ?? {};
   const unitsPerEm = Number(face['units-per-em'] ?? 1000);
-  const defaultAdvance = Number(font['horiz-adv-x'] ?? unitsPerEm);
-  if (!(unitsPerEm > 0)) return err({ kind: 'fontNotRecognised', name });
+  const fontAdvance = Number(font['horiz-adv-x'] ?? unitsPerEm);
+  if (!(unitsPerEm >= UNITS_PER_EM[0] && unitsPerEm <= UNITS_PER_EM[1])) return err({ kind: 'fontNotRecognised', name });
+  const limit = MAX_EMS * unitsPerEm;
+  const isDrawable = (values: readonly number[]): boolean => values.every((v) => Math.abs(v) <= limit);
+  const defaultAdvance = isDrawable([fontAdvance]) ? fontAdvance : unitsPerEm;
+  let numbers = 0;
   const tolerance = unitsPerEm * TOLERANCE_EM;
   const glyphs: StrokeFontData['glyphs'] = [];
   for (const glyph of findAll(font, 'glyph').slice(0, MAX_GLYPHS)) {
@@ -52,8 +62,10 @@ export function readSvgFont(text: string, name: string): Result<StrokeFontData, 
     if ([...char].length !== 1) continue;
     const strokes: number[][] = [];
     let stroke: number[] = [];
+    let damaged = false;
     const finish = () => {
-      if (stroke.length >= 4 && stroke.every(Number.isFinite)) strokes.push(stroke);
+      if (stroke.length >= 4) strokes.push(stroke);
+      numbers += stroke.length;
       stroke = [];
     };
     svgpath(String(glyph.d ?? ''))
@@ -62,7 +74,8 @@ export function readSvgFont(text: string, name: string): Result<StrokeFontData, 
       .unshort()
       .iterate(([type, ...v], _i, x, y) => {
         const n = v as number[];
-        if (type === 'M') {
+        if (damaged || !isDrawable(n)) damaged = true;
+        else if (type === 'M') {
           finish();
           stroke = [n[0]!, n[1]!];
         } else if (type === 'L') stroke.push(n[0]!, n[1]!);
@@ -73,8 +86,11 @@ export function readSvgFont(text: string, name: string): Result<StrokeFontData, 
         else if (type === 'Z' && stroke.length >= 4) stroke.push(stroke[0]!, stroke[1]!);
       });
     finish();
+    if (numbers > MAX_NUMBERS) return err({ kind: 'fontNotRecognised', name });
+    // A glyph that leaves its em by far is not drawn: the lettering then names it as missing.
+    if (damaged) continue;
     const advance = Number(glyph['horiz-adv-x'] ?? defaultAdvance);
-    glyphs.push({ char, advance: Number.isFinite(advance) ? advance : defaultAdvance, strokes });
+    glyphs.push({ char, advance: isDrawable([advance]) ? advance : defaultAdvance, strokes });
   }
   const inked = glyphs.filter((g) => g.strokes.length);
   if (!inked.length) return err({ kind: 'fontEmpty', name });

@@ -47,7 +47,16 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
   const planning = usePlanning(job);
   const { lettering, plan, stale } = planning;
   const surfaceNow = useRef<Surface | null>(null);
-  const saving = useSaving(id, job, revision, () => toPreview(job, lettering, surfaceNow.current));
+  const saving = useSaving(
+    id,
+    job,
+    revision,
+    () => toPreview(job, lettering, surfaceNow.current),
+    (newer) => {
+      bench.document.setState({ job: newer });
+      bench.document.temporal.getState().clear();
+    },
+  );
   const blank = useBlankSurface(job.blank);
   const { surface } = blank;
   const probe = useMemo(() => (plan && !stale ? createDepthProbe(createSetupOn(job, surface), plan) : null), [job, plan, stale, surface]);

@@ -3,7 +3,7 @@
 import { useState } from 'react';
 import Form from 'react-bootstrap/Form';
 import { PlusIcon, TrashIcon } from '@phosphor-icons/react';
-import { toolSchema, type Tool } from '../../core/job/schema';
+import { refuseNumber, toolSchema, type Tool } from '../../core/job/schema';
 import { Button } from '../common/Button';
 import { QuantityField } from '../common/QuantityField';
 import { explainRefusal, useShopList } from './useShopList';
@@ -16,9 +16,11 @@ export function CribPage({ tools }: { tools: readonly Tool[] }) {
   const [openId, setOpenId] = useState<string | null>(null);
   const open = items.find((t) => t.id === openId);
   const set = (tool: Tool, change: Partial<Tool>): string | null =>
-    patch(tool.id, change, (next) => explainRefusal(toolSchema.safeParse(next)));
+    patch(tool.id, change, (next) => explainRefusal(toolSchema.safeParse(next)) ?? refuseNumber(items, next));
   const add = () => {
-    const number = Math.min(999, 1 + Math.max(0, ...items.map((t) => t.number)));
+    const taken = new Set(items.map((t) => t.number));
+    let number = 1;
+    while (taken.has(number)) number++;
     const tool: Tool = {
       id: `tool-${crypto.randomUUID().slice(0, 8)}`,
       name: `60° V no. ${number}`,

@@ -40,7 +40,11 @@ export function TypeCasePage({ fonts }: { fonts: readonly FontCard[] }) {
         continue;
       }
       try {
-        const answer = await fetch(`/api/fonts?name=${encodeURIComponent(f.name)}`, { method: 'POST', body: f });
+        const answer = await fetch(`/api/fonts?name=${encodeURIComponent(f.name)}`, {
+          method: 'POST',
+          headers: { 'content-type': 'application/octet-stream' },
+          body: f,
+        });
         const body = (await answer.json()) as FontCard & { text?: string };
         if (answer.ok) {
           setItems((list) => [...list, body].sort((a, b) => a.family.localeCompare(b.family)));

@@ -8,12 +8,16 @@ export type SaveState =
 
 const SAVE_AFTER_MS = 350;
 const RETRY_MS = 3000;
+/** Browsers finish a request of a page that is gone if all such bodies together stay under 64 KB (Fetch Standard, from memory). */
+const MAX_LEAVING_CHARACTERS = 30_000;
 
 /**
  * Saves the job by itself. A save that is not acknowledged is tried again for ever and the page says so; a save made on
- * an old revision stops and asks which of the two to keep.
+ * an old revision stops and asks which of the two to keep. What is unsaved when the page is left goes out with it.
+ * @param onNewer Called with the stored job where it is newer than the page's and the page has no change of its own: a page come
+ * back to may be an old picture of itself.
  */
-export function useSaving(id: string, job: Job, firstRevision: number, getPreview: () => string) {
+export function useSaving(id: string, job: Job, firstRevision: number, getPreview: () => string, onNewer: (job: Job) => void) {
   const [state, setState] = useState<SaveState>({ kind: 'saved' });
   const revision = useRef(firstRevision);
   const savedJob = useRef(job);
@@ -22,8 +26,10 @@ export function useSaving(id: string, job: Job, firstRevision: number, getPrevie
   const running = useRef(false);
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
   const preview = useRef(getPreview);
+  const tellNewer = useRef(onNewer);
   useEffect(() => {
     preview.current = getPreview;
+    tellNewer.current = onNewer;
   });
 
   const run = useCallback(async (): Promise<void> => {
@@ -33,12 +39,14 @@ export function useSaving(id: string, job: Job, firstRevision: number, getPrevie
     setState({ kind: 'saving' });
     let again: number | null = null;
     try {
+      const body = JSON.stringify({ baseRevision: revision.current, job: sending, preview: preview.current() });
       const answer = await fetch(`/api/jobs/${id}`, {
         method: 'PUT',
         headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ baseRevision: revision.current, job: sending, preview: preview.current() }),
+        body,
+        keepalive: body.length < MAX_LEAVING_CHARACTERS,
       });
-      const body = (await answer.json()) as {
+      const told = (await answer.json()) as {
         revision: number;
         text?: string;
         remedy?: string;
@@ -46,15 +54,15 @@ export function useSaving(id: string, job: Job, firstRevision: number, getPrevie
         problems?: { text: string }[];
       };
       if (answer.ok) {
-        revision.current = body.revision;
+        revision.current = told.revision;
         savedJob.current = sending;
         setAcknowledged(sending);
         setState({ kind: 'saved' });
         if (latest.current !== sending) again = 0;
-      } else if (answer.status === 409 && body.current) {
-        setState({ kind: 'conflict', theirs: body.current });
+      } else if (answer.status === 409 && told.current) {
+        setState({ kind: 'conflict', theirs: told.current });
       } else {
-        setState({ kind: 'failing', text: [body.text, body.problems?.[0]?.text, body.remedy].filter(Boolean).join('. ') });
+        setState({ kind: 'failing', text: [told.text, told.problems?.[0]?.text, told.remedy].filter(Boolean).join('. ') });
         again = RETRY_MS;
       }
     } catch {
@@ -75,14 +83,34 @@ export function useSaving(id: string, job: Job, firstRevision: number, getPrevie
   }, [job, run]);
 
   useEffect(() => {
+    const look = async () => {
+      const answer = await fetch(`/api/jobs/${id}`, { cache: 'no-store' });
+      if (!answer.ok) return;
+      const stored = (await answer.json()) as { revision: number; job: Job };
+      const untouched = !running.current && latest.current === savedJob.current && revision.current === firstRevision;
+      if (!untouched || stored.revision <= firstRevision) return;
+      revision.current = stored.revision;
+      savedJob.current = stored.job;
+      latest.current = stored.job;
+      setAcknowledged(stored.job);
+      tellNewer.current(stored.job);
+    };
+    // A server that is gone says so at the next save.
+    look().catch(() => undefined);
+  }, [id, firstRevision]);
+
+  useEffect(() => {
     const warn = (event: BeforeUnloadEvent) => {
       if (savedJob.current === latest.current) return;
       void run();
       event.preventDefault();
     };
+    const leave = () => void run();
     window.addEventListener('beforeunload', warn);
+    window.addEventListener('pagehide', leave);
     return () => {
       window.removeEventListener('beforeunload', warn);
+      window.removeEventListener('pagehide', leave);
       if (timer.current) clearTimeout(timer.current);
       void run();
     };

@@ -1,5 +1,5 @@
 import { NextResponse } from 'next/server';
-import { toolSchema } from '../../../core/job/schema';
+import { refuseNumber, toolSchema } from '../../../core/job/schema';
 import { toJsonPath } from '../../../core/job/parse';
 import { answerProblem, guarded, readBody } from '../../../server/answers';
 import { deleteTool, listTools, putTool } from '../../../server/crib';
@@ -21,7 +21,11 @@ export const PUT = (request: Request) =>
         problems: parsed.error.issues.map((i) => ({ path: toJsonPath(i.path), text: i.message })),
       });
     }
-    putTool(openShop(), parsed.data);
+    const db = openShop();
+    const refusal = refuseNumber(listTools(db), parsed.data);
+    if (refusal)
+      return answerProblem(409, { error: 'numberTaken', text: 'The tool was not kept', problems: [{ path: '$.number', text: refusal }] });
+    putTool(db, parsed.data);
     return NextResponse.json(parsed.data);
   });
 

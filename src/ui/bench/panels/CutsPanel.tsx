@@ -79,8 +79,8 @@ function Heights() {
         <QuantityField label="Park" kind="length" value={motion.parkHeightMm} units={units} onValue={(v) => set({ parkHeightMm: v })} />
       </div>
       <p className="why">
-        Between strokes the tool lifts to the hop height; rapid ends and feed begins at the approach gap; it starts, ends and is changed at
-        the park height.
+        Between strokes the tool lifts to the hop height over all it crosses; rapid ends and feed begins at the approach gap; it starts,
+        ends and is changed at the park height over the highest place of the blank.
       </p>
     </>
   );
