@@ -3,7 +3,7 @@ import { runSteps } from '../src/core/base/steps';
 import { createCut } from '../src/core/cut/kinds/registry';
 import type { Finding } from '../src/core/findings/finding';
 import { createInscription, createJob, DEFAULT_MACHINE, TILTING_MACHINE } from '../src/core/job/defaults';
-import { computeVCarve } from '../src/core/cut/carve';
+import { computeCarving } from '../src/core/cut/carve';
 import { createCarveCache } from '../src/core/cut/carveCache';
 import type { CutContext } from '../src/core/cut/kinds/kind';
 import { createProfile } from '../src/core/cut/profile';
@@ -247,7 +247,7 @@ export function carveRings(
   context: Omit<CutContext, 'profile' | 'pieces' | 'surfaceKey'> & Partial<CutContext>,
 ) {
   const made = runSteps(
-    computeVCarve(regions, maxDepthMm, { profile: createProfile(context.tool), pieces: createCarveCache(), surfaceKey: '', ...context }),
+    computeCarving(regions, maxDepthMm, { profile: createProfile(context.tool), pieces: createCarveCache(), surfaceKey: '', ...context }),
   );
   if (!made.ok) throw new Error(made.error.kind);
   return made.value;

@@ -18,7 +18,7 @@ beforeAll(async () => {
 const carve = (parts: number[][], maxDepthMm = DEEP_MM, t = tool, work = surface) =>
   carveRings([ringsOf(...parts)], maxDepthMm, { tool: t, work, engine });
 
-describe('computeVCarve', () => {
+describe('computeCarving', () => {
   it('runs up into every corner of a rectangle, to depth zero', () => {
     const { strokes } = carve([rect(10, -2, 20, 2)]);
     const ends = strokes.flatMap((s) => [

@@ -17,7 +17,7 @@ const MAX_TURNS = 1.5;
  * @returns All strokes (none for empty lettering), or `selfIntersecting`. Yields the share done, in [0, 1].
  * O(n log n + path points).
  */
-export function* computeVCarve(
+export function* computeCarving(
   regions: readonly Rings[],
   maxDepthMm: number,
   { tool, profile, work, engine, pieces: cache, surfaceKey }: CutContext,

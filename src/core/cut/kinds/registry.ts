@@ -2,11 +2,11 @@ import { z } from 'zod';
 import type { CutCommon } from '../../job/cutSchema';
 import { centreLine } from './centreLine';
 import type { CutKind } from './kind';
-import { vCarve } from './vCarve';
+import { carving } from './carving';
 
 /** Every kind of cut, by its name in stored jobs. */
 export const CUT_KINDS = {
-  'v-carve': vCarve,
+  'v-carve': carving,
   'centre-line': centreLine,
 };
 

@@ -1,11 +1,11 @@
 import type { Cut, CutKindId, CutOf } from '../../../core/job/schema';
 import { centreLine } from './centreLine';
 import type { CutSentence } from './sentence';
-import { vCarve } from './vCarve';
+import { carving } from './carving';
 
 /** How every kind of cut reads on the screen. */
 const CUT_SENTENCES: { [K in CutKindId]: CutSentence<CutOf<K>> } = {
-  'v-carve': vCarve,
+  'v-carve': carving,
   'centre-line': centreLine,
 };
 

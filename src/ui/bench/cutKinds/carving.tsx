@@ -1,7 +1,7 @@
 import type { CutOf } from '../../../core/job/schema';
 import { LengthSlot, type CutSentence } from './sentence';
 
-export const vCarve: CutSentence<CutOf<'v-carve'>> = {
+export const carving: CutSentence<CutOf<'v-carve'>> = {
   lead: 'V-carve ',
   Slots: ({ cut, units, set }) => (
     <>

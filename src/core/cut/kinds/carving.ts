@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { cutCommon, cutDefaults, depthMm } from '../../job/cutSchema';
-import { computeVCarve } from '../carve';
+import { computeCarving } from '../carve';
 import type { CutFault, CutKind } from './kind';
 
 const schema = z.strictObject({
@@ -14,7 +14,7 @@ const schema = z.strictObject({
 const LIMITED_MM = 1e-6;
 
 /** Runs along the middle of the letters, as deep as lets both walls reach the outline. */
-export const vCarve: CutKind<typeof schema> = {
+export const carving: CutKind<typeof schema> = {
   schema,
   name: 'V-carve',
   about: 'fills outline letters as deep as their strokes are wide',
@@ -25,7 +25,7 @@ export const vCarve: CutKind<typeof schema> = {
   takes: () => ['areas'],
   edge: () => ({ side: 'inside' }),
   *plan(cut, lettering, context) {
-    const made = yield* computeVCarve(
+    const made = yield* computeCarving(
       lettering.map((l) => l.areas),
       cut.maxDepthMm,
       context,
