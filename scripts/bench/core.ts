@@ -12,7 +12,9 @@ import { computeReadBack } from '../../src/core/proof/readBack';
 import { findConductFaults } from '../../src/core/proof/conduct';
 import { createSetup } from '../../src/core/pipeline/setup';
 import { runSteps } from '../../src/core/base/steps';
+import { createAir } from '../../src/core/lay/air';
 import { orderStrokes } from '../../src/core/lay/order';
+import { Tour } from '../../src/core/lay/tour';
 import { loadEngines } from '../../src/server/resources/engines';
 import { createFileLibrary } from '../../src/server/resources/fonts';
 
@@ -145,18 +147,22 @@ for (const [n, font, runs] of [
     const [x, y] = [rand() * 60, rand() * 60];
     return Float64Array.from([x, y, 1, x + 4 * (rand() - 0.5), y + 4 * (rand() - 0.5), 1]);
   });
-  const travel = (s: Float64Array[]) =>
-    s.reduce<[number, number, number]>(([sum, x, y], p) => [sum + Math.hypot(p[0]! - x, p[1]! - y), p.at(-3)!, p.at(-2)!], [0, 0, 0])[0];
-  const own = time(5, () => orderStrokes(list, true, [0, 0]));
-  let best = travel(own.value);
+  const machine = createSetup(createJob('air'));
+  const air = createAir(machine.work, machine.kinematics, { ...createJob('air').motion }, 120);
+  // The seconds from end to end, as the order itself counts them, less what no order saves: up, down and in.
+  const measure = (s: Float64Array[]) => new Tour(s, [0, 0], air).computeSeconds() - bare;
+  const dots = [0, 0.0001].map((x) => Float64Array.of(x, 0, 1, x, 0, 1));
+  const bare = 119 * (new Tour(dots, [0, 0], air).computeSeconds() - new Tour(dots.slice(1), [0, 0], air).computeSeconds());
+  const own = time(5, () => orderStrokes(list, true, [0, 0], air));
+  let best = measure(own.value);
   for (let k = 0; k < 300; k++) {
     const shuffled = [...list].sort(() => rand() - 0.5);
-    best = Math.min(best, travel(orderStrokes(shuffled, true, [rand() * 60, rand() * 60])));
+    best = Math.min(best, measure(orderStrokes(shuffled, true, [rand() * 60, rand() * 60], air)));
   }
   rows.push({
-    what: 'air travel over 120 strokes',
-    value: `${travel(own.value).toFixed(1)} mm in ${own.ms.toFixed(1)} ms`,
-    against: `${(travel(own.value) / best).toFixed(3)} × the best of 300 other starts`,
+    what: 'time across over 120 strokes',
+    value: `${measure(own.value).toFixed(2)} s in ${own.ms.toFixed(1)} ms`,
+    against: `${(measure(own.value) / best).toFixed(3)} × the best of 300 other starts`,
   });
 }
 console.log(JSON.stringify(rows));

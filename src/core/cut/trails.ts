@@ -1,6 +1,9 @@
 import type { MedialAxis } from '../medial/medialAxis';
 import type { TrueAxis } from './trueAxis';
 
+/** Ways on whose cosines differ by no more than rounding are alike: the first is taken, on every computer the same. */
+const ALIKE = 1e-9;
+
 /**
  * Strings the edges of an axis into few long strokes: begins at ends and odd branchings, goes on as straight as it can.
  * Every edge is in exactly one stroke. O(edges).
@@ -35,7 +38,7 @@ export function computeTrails(m: MedialAxis, axis: TrueAxis): Float64Array[] {
         if (used[k]) continue;
         const d = leaving(k, v);
         const turn: number = arriving ? d[0] * arriving[0] + d[1] * arriving[1] : 0;
-        if (turn > bestTurn) {
+        if (turn > bestTurn + ALIKE) {
           bestTurn = turn;
           best = k;
         }

@@ -1,3 +1,4 @@
+import { wrapTo } from '../base/angle';
 import { upInto, type Work } from '../machine/stance';
 import type { MotionHeights } from './laidPaths';
 
@@ -43,8 +44,10 @@ export function createCrossing(work: Work, heights: MotionHeights) {
      * run together or each at its own speed. Then each place of the rectangle between the two may be passed.
      * O(samples); nothing is sampled where every place is alike.
      */
-    findLevel(x0: number, y0: number, x1: number, y1: number): number {
+    findLevel(x0: number, y0: number, x1: number, wantedY1: number): number {
       if (same) return levelAt(x0, y0);
+      // The short way round, as the rotary takes it.
+      const y1 = work.periodMm === null ? wantedY1 : y0 + wrapTo(wantedY1 - y0, work.periodMm);
       const { pivotMm } = work.stance;
       // While a head without tip control tilts, the tip leaves its place by what its pivot makes of it.
       const tilts = pivotMm > 0 ? [tiltAt(x0, y0), tiltAt(x1, y1)] : [0, 0];

@@ -30,6 +30,22 @@ describe('computeAxisMoves', () => {
     expect(moves.values[4 * (moves.count - 2) + 3]! - moves.values[3]!).toBeCloseTo((400 / 20) * (180 / Math.PI), 9);
   });
 
+  it('turns the short way through the air where the blank closes on itself, and as the sheet goes along a cut', () => {
+    // Two strokes 243° apart on the sheet: 117° the other way.
+    const y = (deg: number) => (deg * Math.PI * 20) / 180;
+    const strokes = [
+      [10, y(-120), 0.2, 10, y(-118), 0.2],
+      [10, y(125), 0.2, 10, y(123), 0.2],
+    ].map((s) => Float64Array.from(s));
+    const laid = layPaths(surface, [{ run: 0, level: 0, strokes }], [{ feedMmPerMin: 500, plungeMmPerMin: 100 }], heights, 3000);
+    const moves = runSteps(computeAxisMoves(laid, surface, kin, 0.001));
+    const turns = Array.from({ length: moves.count }, (_, i) => moves.values[4 * i + 3]!);
+    expect(Math.max(...turns) - Math.min(...turns)).toBeLessThan(122);
+    expect(Math.abs(turns.at(-1)! - turns[0]!)).toBeCloseTo(117, 6);
+    const cut = runSteps(computeAxisMoves(lay([10, y(-120), 0.2, 10, y(123), 0.2]), surface, kin, 0.001));
+    expect(Math.abs(cut.values[4 * (cut.count - 1) + 3]! - cut.values[3]!)).toBeCloseTo(243, 6);
+  });
+
   it('keeps the tip within the chord tolerance of its way, with the axes running linearly between blocks', () => {
     const laid = lay([5, -30, 0.1, 70, 40, 0.8, 8, 60, 0.2]);
     const moves = runSteps(computeAxisMoves(laid, surface, kin, 0.001));

@@ -1,6 +1,6 @@
 import { assertAllFinite } from '../base/invariant';
 import type { Steps } from '../base/steps';
-import { poseAt, type LaidPaths } from '../lay/laidPaths';
+import { MOVE, poseAt, type LaidPaths } from '../lay/laidPaths';
 import type { Kinematics } from './kinematics';
 import type { Work } from './stance';
 
@@ -74,7 +74,9 @@ export function* computeAxisMoves(laid: LaidPaths, work: Work, kinematics: Kinem
       continue;
     }
     const from = laid.sheet.subarray(3 * i - 3, 3 * i);
-    const solved = solver.follow(from, previous, at, laid.liftMm[i]!);
+    // Through the air a blank that closes on itself turns the short way; along a cut it turns as the sheet goes.
+    const free = work.periodMm !== null && laid.kind[i] === MOVE.hop;
+    const solved = free ? solver.solve(at, previous, laid.liftMm[i]!) : solver.follow(from, previous, at, laid.liftMm[i]!);
     if (laid.feedMmPerMin[i]! > 0) split(from, previous, at, solved, i, 0);
     else push(at, solved, i);
     previous = solved;

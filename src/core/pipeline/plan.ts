@@ -10,6 +10,7 @@ import { makeFinding, type Finding, type FindingCode, type FindingData } from '.
 import type { Cut } from '../job/schema';
 import { getTitle } from '../job/title';
 import { layPaths, type LaidPaths, type Pass } from '../lay/laidPaths';
+import { createAir, type Air } from '../lay/air';
 import { orderStrokes } from '../lay/order';
 import type { InscriptionArtwork } from '../lettering/artwork';
 import { computeAxisMoves, type AxisMoves } from '../machine/axisMoves';
@@ -72,7 +73,8 @@ export function createPlanner(engine: VoronoiEngine): Planner {
       for (const run of runs) {
         const paths = yield* planRun(setup, run, lettering, engine, pieces);
         findings.push(...findRunFaults(setup, run, paths));
-        const ordered = yield* levelRun(run, paths, from);
+        const air = createAir(work, kinematics, job.motion, run.cut.plungeMmPerMin);
+        const ordered = yield* levelRun(run, paths, from, air);
         from = ordered.to;
         passes.push(...ordered.passes);
         summaries.push(ordered.summary);
@@ -147,6 +149,7 @@ function* levelRun(
   run: Run,
   paths: CutPaths,
   start: [number, number],
+  air: Air,
 ): Steps<PlanProgress, { summary: CutSummary; passes: Pass[]; to: [number, number] }> {
   const { cut, tool } = run;
   const summary: CutSummary = {
@@ -166,7 +169,7 @@ function* levelRun(
     yield { stage: 'ordering', share: level / summary.levelsMm.length };
     const above = level === 0 ? 0 : summary.levelsMm[level - 1]!;
     const clipped = paths.strokes.flatMap((s) => clipToLevel(s, above, levelMm));
-    const strokes = orderStrokes(clipped, cut.reversible, to);
+    const strokes = orderStrokes(clipped, cut.reversible, to, air);
     const last = strokes[strokes.length - 1];
     if (last) to = [last[last.length - 3]!, last[last.length - 2]!];
     passes.push({ run: run.index, level, strokes });
