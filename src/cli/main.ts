@@ -1,3 +1,4 @@
+import { toLocalDay } from '../core/base/today';
 import { createWriteStream } from 'node:fs';
 import { mkdir, readdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
@@ -76,7 +77,7 @@ program
     const engines = await loadEngines();
     const baseDir = path.dirname(path.resolve(file));
     const shapes = await loadFileShapes(job, baseDir, complain);
-    const lettering = createLetterer(createFileLibrary(engines, baseDir), () => new Date().toISOString().slice(0, 10), shapes).compute(job);
+    const lettering = createLetterer(createFileLibrary(engines, baseDir), () => toLocalDay(new Date()), shapes).compute(job);
     const setup = createSetup(job, shapes);
     const plan = runSteps(createPlanner(engines.voronoi).plan(setup, lettering));
     const proof = runSteps(computeProof(setup, lettering, plan));

@@ -1,4 +1,5 @@
 import * as harfbuzz from 'harfbuzzjs';
+import { toLocalDay } from '../core/base/today';
 import { err, ok, type Result } from '../core/base/result';
 import { ringsToPathData } from '../core/base/svgPath';
 import type { FontRef, Job } from '../core/job/schema';
@@ -22,7 +23,7 @@ const letterer = createLetterer(
   {
     find: (ref) => ('id' in ref ? typefaces.get(ref.id) : undefined) ?? err({ kind: 'fontUnknown', name: 'id' in ref ? ref.id : ref.file }),
   },
-  () => new Date().toISOString().slice(0, 10),
+  () => toLocalDay(new Date()),
   workerShapes,
 );
 const views = new WeakMap<InscriptionArtwork, { key: string; view: InscriptionView }>();

@@ -40,6 +40,7 @@ function toView(plan: Plan, proof: Proof, computeMs: number): PlanView {
     readBack: { maxTipUm, maxAxisUm, maxTimeRatio },
     edge: proof.edge,
     unproved: proof.unproved,
+    leftOut: proof.leftOut,
     findings: [...plan.findings, ...proof.findings],
     computeMs,
   };

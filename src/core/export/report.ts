@@ -18,8 +18,8 @@ export interface Report {
   timeS: number;
   blocks: number;
   readBack: { maxTipUm: number; maxAxisUm: number; maxTimeRatio: number };
-  /** The edge that is cut against the outline, µm; null where no cut has one. */
-  edge: Pick<EdgeProof, 'maxOutsideUm' | 'uncut95Um' | 'maxUncutUm'> | null;
+  /** The edge that is cut against the outline, µm, and how far the outline may be off the letters' own curves; null where no cut has one. */
+  edge: Pick<EdgeProof, 'maxOutsideUm' | 'uncut95Um' | 'maxUncutUm' | 'curveUm'> | null;
   /** Cuts whose edge was not measured, and why. */
   edgeUnproved: EdgeUnproved[];
   findings: Finding[];
@@ -46,7 +46,7 @@ export function toReport({ job, surface }: Setup, lettering: Lettering, plan: Pl
     timeS: plan.timeS,
     blocks: plan.moves.count,
     readBack: { maxTipUm: readBack.maxTipUm, maxAxisUm: readBack.maxAxisUm, maxTimeRatio: readBack.maxTimeRatio },
-    edge: edge && { maxOutsideUm: edge.maxOutsideUm, uncut95Um: edge.uncut95Um, maxUncutUm: edge.maxUncutUm },
+    edge: edge && { maxOutsideUm: edge.maxOutsideUm, uncut95Um: edge.uncut95Um, maxUncutUm: edge.maxUncutUm, curveUm: edge.curveUm },
     edgeUnproved: proof.unproved,
     findings: [...plan.findings, ...proof.findings],
   };

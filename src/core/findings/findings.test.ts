@@ -20,6 +20,17 @@ function twoCuts(tool: Partial<Job['tools'][number]>): Job {
   const tools = tool.id ? [...job.tools, other] : job.tools;
   return { ...job, tools, cuts: [...job.cuts, { ...job.cuts[0]!, id: 'again', name: 'Again', toolId: other.id }] };
 }
+/** A large R beside RSB, with a tip of 2 mm. */
+function twoSizes(heightMm: number, besideMm: number): Job {
+  const job = carveJob('R', {
+    carve: { maxDepthMm: 3 },
+    words: { heightMm, at: { xMm: 25, turnDeg: 0 }, rotationDeg: 0 },
+    tool: { tipMm: 2 },
+    blank: { diameterMm: 600 },
+  });
+  const beside = { ...job.inscriptions[0]!, id: 'beside', text: 'RSB', heightMm: besideMm, at: { xMm: 60, turnDeg: 0 } } as TextInscription;
+  return { ...job, inscriptions: [beside, ...job.inscriptions] };
+}
 const motion = (patch: Partial<Job['motion']>): Job => ({ ...sound, motion: { ...sound.motion, ...patch } });
 
 function onGuideJob(text: string, guide: Guide): Job {
@@ -92,6 +103,9 @@ const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMes
     (mesh) => ({ ...mesh, report: { ...mesh.report, openEdges: 7, crowdedEdges: 2 } }),
   ],
   mirrored: [carveJob('BUOY', { words: { mirrored: true } }), /reads backwards/],
+  'left-out': [twoSizes(20, 3), /Nothing of "RSB" is cut as it is drawn/],
+  'tip-too-wide': [carveJob('RSB', { words: { heightMm: 3 }, tool: { tipMm: 2 }, blank: { diameterMm: 600 } }), /enters nothing of "RSB"/],
+  'cuts-nothing': [carveJob('RSB', { words: { heightMm: 3 }, tool: { tipMm: 2 }, blank: { diameterMm: 600 } }), /cuts nothing at all/],
   'mirrored-program': 'read-back',
   'glyph-missing': [carveJob('A語'), /"語" \(U\+8A9E\)/],
   'font-missing': [carveJob('BUOY', { font: 'no-such-font' }), /not in the type case/],

@@ -38,7 +38,7 @@ export function findLetteringFaults(
       return;
     }
     const at = { ...where, ...placeOf(surface, art.box) };
-    if (art.mirrored) out.push(makeFinding('mirrored', at, { name }));
+    if (art.mirrored) out.push(makeFinding('mirrored', at, { name, wanted: inscription.mirrored }));
     out.push(...findEdgeFaults(job, surface, art, at, name));
     out.push(...findStretchFaults(job, surface, art, at, name));
     if (isUpsideDown(art)) out.push(makeFinding('upside-down', at, { name }));

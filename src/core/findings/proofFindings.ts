@@ -1,6 +1,8 @@
 import type { Job } from '../job/schema';
 import type { ConductFault } from '../proof/conduct';
-import type { EdgeProof } from '../proof/edge';
+import type { EdgeProof, LeftOut } from '../proof/edge';
+import { getTitle } from '../job/title';
+import type { Setup } from '../pipeline/setup';
 import type { ProgramPlace, ReadBack } from '../proof/readBack';
 import { toTurnDeg, type Surface } from '../surface/surface';
 import { makeFinding, type Finding, type Where } from './finding';
@@ -71,4 +73,14 @@ export function findEdgeFaults(edge: EdgeProof | null, surface: Pick<Surface, 'm
   if (!(edge.maxOutsideUm <= OUTSIDE_LIMIT_UM)) out.push(makeFinding('edge-outside', at(edge.outsideAt), { um: edge.maxOutsideUm }));
   if (!(edge.maxUncutUm <= LEFT_LIMIT_UM)) out.push(makeFinding('edge-left', at(edge.uncutAt), { um: edge.maxUncutUm }));
   return out;
+}
+
+/** Findings on lettering that is not cut, or not as it is drawn: each inscription with its letters and how much of each is. */
+export function findLeftOut({ job, runs }: Pick<Setup, 'job' | 'runs'>, leftOut: readonly LeftOut[]): Finding[] {
+  return leftOut.map(({ run, inscription, letters, share }) => {
+    const name = getTitle(job.inscriptions.find((i) => i.id === inscription)!);
+    const cut = runs.find((r) => r.id === run)!.name;
+    const data = { name, cut, letters, percent: 100 * share, whole: share <= 0 };
+    return makeFinding('left-out', { station: 'cuts', id: run, name: cut }, data);
+  });
 }

@@ -1,5 +1,7 @@
 import { getRing, type Rings } from '../base/rings';
-import { FLATTEN_TOLERANCE_MM } from './flatten';
+
+/** Largest distance between a bent line and its chords, mm. See docs/adr/0002. */
+export const BEND_TOLERANCE_MM = 0.0012;
 
 const MAX_BEND_SPLITS = 10;
 
@@ -17,8 +19,8 @@ function put(x: number, y: number): void {
 }
 
 /**
- * Maps every point of rings or chains, and puts in points where a straight piece would leave the bend by more than half of
- * the flattening tolerance. O(points + splits).
+ * Maps every point of rings or chains, and puts in points where a straight piece would leave the bend by more than the
+ * tolerance. O(points + splits).
  * @param straightMm Pieces shorter than this are known to stay straight enough, mm.
  */
 export function bendRings(
@@ -40,7 +42,7 @@ export function bendRings(
       my = p[1]!;
     const gx = (ax + bx) / 2 - mx,
       gy = (ay + by) / 2 - my;
-    if (depth === 0 || gx * gx + gy * gy <= (FLATTEN_TOLERANCE_MM * FLATTEN_TOLERANCE_MM) / 4) return;
+    if (depth === 0 || gx * gx + gy * gy <= BEND_TOLERANCE_MM * BEND_TOLERANCE_MM) return;
     split(u0, v0, ax, ay, (u0 + u1) / 2, (v0 + v1) / 2, mx, my, depth - 1);
     put(mx, my);
     split((u0 + u1) / 2, (v0 + v1) / 2, mx, my, u1, v1, bx, by, depth - 1);

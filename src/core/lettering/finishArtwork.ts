@@ -31,6 +31,12 @@ function findLayFaults(pieces: readonly PlacedPiece[], context: LetteringContext
   return out;
 }
 
+/** Whether any letter came out as its mirror image; marks and drawings look alike, and go by their setting. */
+function isMirrored(inscription: Inscription, pieces: readonly PlacedPiece[]): boolean {
+  const letters = pieces.filter((p) => p.cluster >= 0 && p.laid.rings.xy.length > 0);
+  return letters.length > 0 ? letters.some((p) => p.laid.mirrored) : inscription.mirrored;
+}
+
 /** What an inscription comes to from its laid pieces. */
 export function finishArtwork(
   inscription: Inscription,
@@ -77,7 +83,8 @@ export function finishArtwork(
         ? new Float64Array(8)
         : Float64Array.from([box.minX, box.minY, box.maxX, box.minY, box.maxX, box.maxY, box.minX, box.maxY])),
     reading,
-    mirrored: inscription.mirrored,
+    mirrored: isMirrored(inscription, pieces),
+    offMm: closed.reduce((most, p) => Math.max(most, p.laid.offMm), 0),
     onCurve:
       (inscription.kind === 'text' && inscription.onGuide !== null) || (inscription.kind === 'series' && inscription.shape === 'dial'),
   };

@@ -46,6 +46,8 @@ export interface InscriptionArtwork {
   /** Where reading begins and in which direction, and which way is up: x, y, then two unit vectors. */
   reading: Float64Array;
   mirrored: boolean;
+  /** Largest distance of its outlines from the curves of its letters, to either side, mm. */
+  offMm: number;
   /** Whether it follows a guide, so that it turns as it goes. */
   onCurve: boolean;
 }
@@ -76,5 +78,6 @@ export const emptyArtwork = (inscription: Pick<Inscription, 'id' | 'mirrored'>, 
   frame: new Float64Array(8),
   reading: new Float64Array(6),
   mirrored: inscription.mirrored,
+  offMm: 0,
   onCurve: false,
 });

@@ -3,7 +3,7 @@ import { computeBox, isEmptyBox, mapRings, type Affine, type Rings } from '../ba
 import type { LayMap, PlaneMap } from '../lay/layMap';
 import { computeStretches } from '../surface/metric';
 import type { Surface } from '../surface/surface';
-import { bendRings } from './bend';
+import { BEND_TOLERANCE_MM, bendRings } from './bend';
 
 /** A piece of lettering (a letter, a mark) laid on the sheet, and what became of it on the way. */
 export interface LaidPiece {
@@ -14,6 +14,10 @@ export interface LaidPiece {
   facing: number;
   /** Whether all of it is on the surface; if not, `rings` may be cut short. */
   lands: boolean;
+  /** Whether it came out as its mirror image, seen from outside. */
+  mirrored: boolean;
+  /** Largest distance that its lines may have come from the curves they stand for, mm; laying adds its own. */
+  offMm: number;
 }
 
 /** Lays pieces on a surface, keeping what it worked out for letters that come again. */
@@ -78,7 +82,8 @@ export function createPieceLayer(lay: LayMap, surface: Surface): PieceLayer {
     return Math.min(MAX_STRAIGHT_MM, 0.05 / Math.sqrt(Math.max(1e-6, Math.abs(sigma[0]!), Math.abs(sigma[1]!))));
   };
 
-  const bend = (rings: Rings, closed: boolean, map: PlaneMap, straightMm: number): LaidPiece => {
+  const bend = (own: Rings, place: Affine, closed: boolean, map: PlaneMap, straightMm: number): LaidPiece => {
+    const rings = mapRings(own, place);
     let lands = true,
       facing = 1;
     const out = bendRings(
@@ -94,7 +99,9 @@ export function createPieceLayer(lay: LayMap, surface: Surface): PieceLayer {
       },
       straightMm,
     );
-    if (!lands) return { rings: out, stretch: 1, facing, lands };
+    const turned = isMirror(place);
+    j.fill(0);
+    if (!lands) return { rings: out, stretch: 1, facing, lands, mirrored: turned, offMm: BEND_TOLERANCE_MM };
     const box = computeBox(rings.xy);
     let stretch = 1;
     if (!isEmptyBox(box)) {
@@ -109,19 +116,29 @@ export function createPieceLayer(lay: LayMap, surface: Surface): PieceLayer {
         if (Math.abs(Math.log(s)) > Math.abs(Math.log(stretch))) stretch = s;
       }
     }
-    return { rings: out, stretch, facing, lands };
+    // The middle of the box came last: its Jacobian says which way round the lay takes it.
+    const mirrored = turned !== j[0]! * j[3]! - j[1]! * j[2]! < 0;
+    return { rings: out, stretch, facing, lands, mirrored, offMm: BEND_TOLERANCE_MM };
   };
 
   const layAt = (rings: Rings, place: Affine, closed: boolean, x: number, y: number): LaidPiece => {
-    if (lay.plain) return { rings: mapRings(rings, { ...place, e: place.e + x, f: place.f + y }), stretch: 1, facing: 1, lands: true };
-    if (!lay.turnsFreely) return bend(mapRings(rings, place), closed, lay.letter(x, y), straightAt(x, y));
+    if (lay.plain)
+      return {
+        rings: mapRings(rings, { ...place, e: place.e + x, f: place.f + y }),
+        stretch: 1,
+        facing: 1,
+        lands: true,
+        mirrored: isMirror(place),
+        offMm: 0,
+      };
+    if (!lay.turnsFreely) return bend(rings, place, closed, lay.letter(x, y), straightAt(x, y));
     // The same at every turn: laid once at turn 0, and moved.
     let own = kept.get(rings);
     if (!own) kept.set(rings, (own = new Map()));
     const key = [place.a, place.b, place.c, place.d, round(place.e), round(place.f), round(x)].join();
     let known = own.get(key);
     if (!known) {
-      known = bend(mapRings(rings, place), closed, lay.letter(x, 0), straightAt(x, 0));
+      known = bend(rings, place, closed, lay.letter(x, 0), straightAt(x, 0));
       if (own.size >= MAX_KEPT) own.delete(own.keys().next().value!);
       own.set(key, known);
     }
@@ -133,13 +150,30 @@ export function createPieceLayer(lay: LayMap, surface: Surface): PieceLayer {
     surface,
     layAt,
     layPiece(rings, place, closed, [ax, ay], [fu, fv], byLetter = lay.byLetter) {
-      if (lay.plain) return { rings: mapRings(rings, { ...place, e: place.e + ax, f: place.f + ay }), stretch: 1, facing: 1, lands: true };
-      if (!byLetter) return bend(mapRings(rings, place), closed, about(ax, ay), straightAt(ax, ay));
+      if (lay.plain)
+        return {
+          rings: mapRings(rings, { ...place, e: place.e + ax, f: place.f + ay }),
+          stretch: 1,
+          facing: 1,
+          lands: true,
+          mirrored: isMirror(place),
+          offMm: 0,
+        };
+      if (!byLetter) return bend(rings, place, closed, about(ax, ay), straightAt(ax, ay));
       lay.footInto(ax, ay, fu, fv, at);
       return layAt(rings, { ...place, e: place.e - fu, f: place.f - fv }, closed, onGrid(at[0]!), onGrid(at[1]!));
     },
   };
 }
+
+/** A laid piece with what its drawing was off its curves already. */
+export const withDrawing = (laid: LaidPiece, { offMm }: { offMm: number }): LaidPiece => ({
+  ...laid,
+  offMm: laid.offMm + offMm * Math.max(1, laid.stretch),
+});
+
+/** Whether an affine map turns over what it maps. */
+export const isMirror = (m: Affine): boolean => m.a * m.d - m.b * m.c < 0;
 
 /** Feet stand on a fine grid, so that equal letters stay equal to the last digit. */
 const onGrid = (v: number): number => roundTo(v, 4);

@@ -2,6 +2,7 @@ import { emptyRings, packRings, type Affine, type Rings } from '../base/rings';
 import { MAX_MARKS, type SeriesInscription } from '../job/schema';
 import { finishArtwork, type PlacedPiece } from './finishArtwork';
 import { emptyArtwork, type InscriptionArtwork, type LetteringContext, type LetteringFault } from './inscriptionArtwork';
+import { withDrawing } from './layPieces';
 import { toSheetReading, yOf } from './place';
 import { computeSeries } from './seriesArtwork';
 
@@ -36,7 +37,7 @@ export function computeMarks(inscription: SeriesInscription, context: LetteringC
     char: l.char,
     cluster: i,
     closed: l.closed,
-    laid: lay1(l.shape, l.place, l.closed, l.foot),
+    laid: withDrawing(lay1(l.shape.rings, l.place, l.closed, l.foot), l.shape),
   }));
   const regions: Rings[] = [],
     chains: Rings[] = [];

@@ -1,9 +1,11 @@
 import { intersectionArea } from '../base/boolean';
 import { boxesOverlap, computeBox, isEmptyBox, packRings, type Affine, type Rings } from '../base/rings';
+import { directBand } from '../guide/band';
 import { reverseCurve, type Curve } from '../guide/curve';
 import type { OnGuide } from '../job/schema';
-import { bendRings } from './bend';
-import type { LaidPiece, PieceLayer } from './layPieces';
+import { BEND_TOLERANCE_MM, bendRings } from './bend';
+import type { GlyphCache } from './glyphShapes';
+import { withDrawing, type LaidPiece, type PieceLayer } from './layPieces';
 import type { SetGlyph, Setting } from './setting';
 
 /** Letters laid along a guide, and what went wrong. */
@@ -36,7 +38,7 @@ export function findStartMm(curve: Curve, onGuide: OnGuide, widthMm: number): nu
  * Turned letters are moved and turned whole, by the point of the guide under their middle; upright ones are moved only; bent
  * ones have every point mapped, straight pieces split until they keep to the bend.
  * Where the sheet is not true, the curve's lengths are those on the surface, and letters are laid about their own place on it.
- * @param top A second guide that the tops of the capitals follow; letters are then bent between the two.
+ * @param top A second guide that the tops of the capitals follow; letters are then bent between the two, so directed that they read right.
  * O(vertices).
  */
 export function layOnGuide(
@@ -46,9 +48,11 @@ export function layOnGuide(
   onGuide: OnGuide,
   mirrored: boolean,
   layer: PieceLayer,
+  cache: GlyphCache,
 ): GuideLetters {
-  const curve = onGuide.reversed ? reverseCurve(bottom) : bottom;
-  const upper = top && onGuide.reversed ? reverseCurve(top) : top;
+  const band = top ? directBand(bottom, top, onGuide.reversed) : null;
+  const curve = band ? band.feet : onGuide.reversed ? reverseCurve(bottom) : bottom;
+  const upper = band?.heads ?? null;
   const startMm = findStartMm(curve, onGuide, setting.widthMm);
   const base = onGuide.side === 'above' ? onGuide.offsetMm : -(setting.capHeightMm + onGuide.offsetMm);
   const at = new Float64Array(4),
@@ -68,28 +72,27 @@ export function layOnGuide(
     return [c / length, s / length];
   };
 
+  /** Where a place of the setting comes to stand when letters are bent. */
+  const mapBent = (u: number, v: number, out: Float64Array): void => {
+    const s = startMm + across(u);
+    curve.at(s, at);
+    if (upper) {
+      upper.at((s / curve.lengthMm) * upper.lengthMm, up);
+      const share = v / setting.capHeightMm;
+      out[0] = at[0]! + share * (up[0]! - at[0]!);
+      out[1] = at[1]! + share * (up[1]! - at[1]!);
+    } else if (lay.plain) {
+      out[0] = at[0]! - (base + v) * at[3]!;
+      out[1] = at[1]! + (base + v) * at[2]!;
+    } else {
+      const [c, d] = direction();
+      surface.expInto(at[0]!, at[1]!, -(base + v) * d, (base + v) * c, out);
+    }
+  };
   const placed = setting.glyphs.map((g): LaidPiece => {
     const closed = g.typeface.kind === 'outline';
     if (isEmptyBox(g.box)) return whole(packRings([]));
-    if (onGuide.letters === 'bent' || upper)
-      return whole(
-        bendRings(g.shape.rings, g.xMm, g.yMm, closed, (u, v, out) => {
-          const s = startMm + across(u);
-          curve.at(s, at);
-          if (upper) {
-            upper.at((s / curve.lengthMm) * upper.lengthMm, up);
-            const share = v / setting.capHeightMm;
-            out[0] = at[0]! + share * (up[0]! - at[0]!);
-            out[1] = at[1]! + share * (up[1]! - at[1]!);
-          } else if (lay.plain) {
-            out[0] = at[0]! - (base + v) * at[3]!;
-            out[1] = at[1]! + (base + v) * at[2]!;
-          } else {
-            const [c, d] = direction();
-            surface.expInto(at[0]!, at[1]!, -(base + v) * d, (base + v) * c, out);
-          }
-        }),
-      );
+    if (onGuide.letters === 'bent' || upper) return bendGlyph(g, closed, mapBent, cache);
     // Marks go with the letter they stand on: both turn about the middle of the same cluster.
     const middle = middleOf(setting.glyphs, g);
     curve.at(startMm + across(middle), at);
@@ -108,7 +111,7 @@ export function layOnGuide(
       e: px + tx * flip * du - ty * (g.yMm + dv),
       f: py + ty * flip * du + tx * (g.yMm + dv),
     };
-    return layer.layAt(g.shape.rings, m, closed, at[0]!, at[1]!);
+    return withDrawing(layer.layAt(g.shape.rings, m, closed, at[0]!, at[1]!), g.shape);
   });
   const overMm = curve.closed
     ? Math.max(0, setting.widthMm - curve.lengthMm)
@@ -123,7 +126,35 @@ export function layOnGuide(
   };
 }
 
-const whole = (rings: Rings): LaidPiece => ({ rings, stretch: 1, facing: 1, lands: true });
+const whole = (rings: Rings, mirrored = false, offMm = 0): LaidPiece => ({ rings, stretch: 1, facing: 1, lands: true, mirrored, offMm });
+
+/** Places over a letter's box at which its bending is measured, each way, and most that it counts. */
+const PROBES = 4;
+const MAX_STRETCH = 32;
+
+/** A letter bent by a map, drawn so fine that its chords keep to its curves after stretching too. */
+function bendGlyph(g: SetGlyph, closed: boolean, map: (u: number, v: number, out: Float64Array) => void, cache: GlyphCache): LaidPiece {
+  const [p, q, r] = [0, 1, 2].map(() => new Float64Array(3)) as [Float64Array, Float64Array, Float64Array];
+  const step = 1e-4 * Math.max(g.box.maxX - g.box.minX, g.box.maxY - g.box.minY, 1e-3);
+  let longest = 1,
+    turned = 0;
+  for (let i = 0; i <= PROBES; i++) {
+    for (let k = 0; k <= PROBES; k++) {
+      const u = g.box.minX + (i / PROBES) * (g.box.maxX - g.box.minX),
+        v = g.box.minY + (k / PROBES) * (g.box.maxY - g.box.minY);
+      map(u, v, p);
+      map(u + step, v, q);
+      map(u, v + step, r);
+      const [ax, ay, bx, by] = [q[0]! - p[0]!, q[1]! - p[1]!, r[0]! - p[0]!, r[1]! - p[1]!];
+      longest = Math.max(longest, Math.hypot(ax, ay, bx, by) / step);
+      turned += Math.sign(ax * by - ay * bx);
+    }
+  }
+  // By powers of two, so that letters of about one stretch share a drawing.
+  const stretch = Math.min(MAX_STRETCH, 2 ** Math.ceil(Math.log2(longest) - 0.25));
+  const { rings, offMm } = stretch > 1 ? cache.get(g.typeface, g.glyph, g.style, stretch) : g.shape;
+  return whole(bendRings(rings, g.xMm, g.yMm, closed, map), turned < 0, BEND_TOLERANCE_MM + offMm * longest);
+}
 
 /** Middle of a letter's advance; a mark has that of the letter it stands on. */
 export function middleOf(glyphs: readonly SetGlyph[], g: SetGlyph): number {

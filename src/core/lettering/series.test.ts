@@ -117,7 +117,7 @@ describe('computeSeries', () => {
         at: { xMm: 0, turnDeg: 0 },
         labels: labels({ every: 1, side: 'right', gapMm: 1, turn }),
       });
-      const least = Math.min(...shapes.labels.flatMap((l) => points(mapRings(l.shape, l.place).xy).map(([x, y]) => Math.hypot(x, y))));
+      const least = Math.min(...shapes.labels.flatMap((l) => points(mapRings(l.shape.rings, l.place).xy).map(([x, y]) => Math.hypot(x, y))));
       expect(least).toBeGreaterThan(turn === 'upright' ? 33.2 : 34.5);
     }
   });

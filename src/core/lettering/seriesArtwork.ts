@@ -1,14 +1,14 @@
-import { computeSignedArea, type Affine, type Rings } from '../base/rings';
+import { computeSignedArea, type Affine } from '../base/rings';
 import type { SeriesInscription } from '../job/schema';
 import { computeMarks, countMarks, type SeriesMark } from './series';
 import { computeSetting, type Setting } from './setting';
-import type { GlyphCache } from './glyphShapes';
+import type { GlyphCache, GlyphShape } from './glyphShapes';
 import type { Typeface } from './typeface';
 
 /** A glyph of a label: its shape, where it goes, and the foot of the mark it belongs to. */
 export interface SeriesLabel {
   char: string;
-  shape: Rings;
+  shape: GlyphShape;
   place: Affine;
   closed: boolean;
   foot: readonly [number, number];
@@ -123,7 +123,7 @@ export function computeSeries(
       const du = g.xMm - w / 2,
         dv = g.yMm - h / 2;
       const m: Affine = { a: rx * flip, b: ry * flip, c: -ry, d: rx, e: cx + rx * flip * du - ry * dv, f: cy + ry * flip * du + rx * dv };
-      labels.push({ char: g.char, shape: g.shape.rings, place: m, closed: g.typeface.kind === 'outline', foot });
+      labels.push({ char: g.char, shape: g.shape, place: m, closed: g.typeface.kind === 'outline', foot });
     }
   }
   const [a, b] = [frameAt(0), frameAt(1)];

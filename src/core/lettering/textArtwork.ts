@@ -3,7 +3,7 @@ import type { Curve } from '../guide/curve';
 import type { OnGuide, TextInscription } from '../job/schema';
 import { finishArtwork, type PlacedPiece } from './finishArtwork';
 import { emptyArtwork, type InscriptionArtwork, type LetteringContext, type LetteringFault } from './inscriptionArtwork';
-import type { LaidPiece, PieceLayer } from './layPieces';
+import { withDrawing, type LaidPiece } from './layPieces';
 import { layOnGuide, middleOf } from './onGuide';
 import { anchorFraction, createPlace, onGrid, toSheetPoints, toSheetReading, yOf } from './place';
 import { computeSetting, type Setting } from './setting';
@@ -57,7 +57,7 @@ export function computeText(inscription: TextInscription, context: LetteringCont
     const setting = setter.set(text);
     const laid: LaidText =
       onGuide && curve
-        ? layAlongGuide(inscription, onGuide, setting, curve, top, context.layer, dx, dy)
+        ? layAlongGuide(inscription, onGuide, setting, curve, top, context, dx, dy)
         : layOnLine(inscription, context, setting, dx, dy, first === null);
     overMm = Math.max(overMm, laid.overMm);
     if (!first) {
@@ -138,11 +138,11 @@ function layAlongGuide(
   setting: Setting,
   curve: Curve,
   top: Curve | null,
-  layer: PieceLayer,
+  { layer, cache }: LetteringContext,
   dx: number,
   dy: number,
 ): LaidText {
-  const { placed, overMm, collisions } = layOnGuide(setting, curve, top, onGuide, inscription.mirrored, layer);
+  const { placed, overMm, collisions } = layOnGuide(setting, curve, top, onGuide, inscription.mirrored, layer, cache);
   const shift = { a: 1, b: 0, c: 0, d: 1, e: onGrid(dx), f: onGrid(dy) };
   const moved = dx || dy ? placed.map((p) => ({ ...p, rings: mapRings(p.rings, shift) })) : placed;
   const reading = readOnGuide(
@@ -171,7 +171,7 @@ function layOnLine(
     const own = place(g.xMm, g.yMm);
     // The foot of a letter: the middle of its advance, on its line.
     const foot = place(middleOf(setting.glyphs, g), -g.row * setting.leadingMm);
-    return layer.layPiece(g.shape.rings, own, g.typeface.kind === 'outline', anchor, [foot.e, foot.f]);
+    return withDrawing(layer.layPiece(g.shape.rings, own, g.typeface.kind === 'outline', anchor, [foot.e, foot.f]), g.shape);
   });
   if (!framed) return { placed, frame: null, reading: new Float64Array(6), overMm: 0, collisions: [] };
   const corners = [

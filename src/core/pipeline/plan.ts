@@ -72,7 +72,7 @@ export function createPlanner(engine: VoronoiEngine): Planner {
       let from: [number, number] = [0, 0];
       for (const run of runs) {
         const paths = yield* planRun(setup, run, lettering, engine, pieces);
-        findings.push(...findRunFaults(setup, run, paths));
+        findings.push(...findRunFaults(setup, run, paths, chooseFor(run, lettering)));
         const air = createAir(work, kinematics, job.motion, run.cut.plungeMmPerMin);
         const ordered = yield* levelRun(run, paths, from, air);
         from = ordered.to;
@@ -94,6 +94,7 @@ export function createPlanner(engine: VoronoiEngine): Planner {
         moves.feedTimeMin.map((t) => t * 60),
         getAxisLimits(kinematics.axes),
       );
+      if (laid.count === 0 && runs.length > 0) findings.push(makeFinding('cuts-nothing', { station: 'cuts' }, {}));
       const dialect = DIALECTS[job.machine.dialect];
       const program = yield* reportSteps(dialect.write({ job, kinematics, laid, moves, runs }, 'none'), at('posting'));
       findings.push(...findSpeedFaults(setup, laid, moves));
@@ -115,6 +116,12 @@ const at =
 
 const NO_PATHS: CutPaths = { strokes: [], deepestMm: 0, faults: [] };
 
+/** Lettering that a run takes. */
+const chooseFor = (run: Run, { artworks }: Lettering): InscriptionArtwork[] => {
+  const takes = run.kind.takes(run.cut);
+  return artworks.filter((art) => targets(run, art) && partsOf(art).some((p) => takes.includes(p)));
+};
+
 /** Whether a run cuts an inscription. */
 const targets = ({ cut }: Pick<Run, 'cut'>, art: InscriptionArtwork): boolean => cut.targets === 'all' || cut.targets.includes(art.id);
 
@@ -128,8 +135,7 @@ const partsOf = (art: InscriptionArtwork): LetteringPart[] => [
 function* planRun(setup: Setup, run: Run, lettering: Lettering, engine: VoronoiEngine, pieces: CarveCache): Steps<PlanProgress, CutPaths> {
   const { job, work, runs } = setup;
   const { cut, kind, tool, profile } = run;
-  const takes = kind.takes(cut);
-  const chosen = lettering.artworks.filter((art) => targets(run, art) && partsOf(art).some((p) => takes.includes(p)));
+  const chosen = chooseFor(run, lettering);
   if (chosen.length === 0) return NO_PATHS;
   if (!kind.cutters.includes(tool.kind)) {
     return { ...NO_PATHS, faults: [{ code: 'wrong-cutter', data: { tool: tool.name, needs: kind.cutterName } }] };
@@ -180,11 +186,15 @@ function* levelRun(
 }
 
 /** What is wrong with a run's strokes: what its kind said, its cutter and the blank under it. */
-function findRunFaults(setup: Setup, run: Run, paths: CutPaths): Finding[] {
+function findRunFaults(setup: Setup, run: Run, paths: CutPaths, chosen: readonly InscriptionArtwork[]): Finding[] {
   const out = paths.faults.map((fault) => toFinding(setup, run, fault));
   if (paths.strokes.length > 0) return [...out, ...findCutterFaults(run, paths.deepestMm), ...findStrokeFaults(setup, run, paths.strokes)];
   if (out.length > 0) return out;
-  const { name, id, kind } = run;
+  const { name, id, kind, tool } = run;
+  if (chosen.length > 0) {
+    const letterings = chosen.map((art) => getTitle(setup.job.inscriptions.find((i) => i.id === art.id)!));
+    return [makeFinding('tip-too-wide', { station: 'cuts', id, name }, { name, tool: tool.name, letterings })];
+  }
   return [makeFinding('nothing-to-cut', { station: 'cuts', id, name }, { name, kindName: `a ${kind.name} cut`, needs: kind.needs })];
 }
 

@@ -8,7 +8,7 @@ import { getStance } from '../machine/registry';
 import { createWork, type Work } from '../machine/stance';
 import { createCylinder } from '../surface/cylinder';
 import { createSurface } from '../surface/registry';
-import { createMargin } from './margin';
+import { createMargin, FAR_MM } from './margin';
 
 const heights = { parkHeightMm: 25, hopHeightMm: 2, approachGapMm: 0.5 };
 const onBlank = (blank: Blank, machine = DEFAULT_MACHINE): Work => createWork(createSurface(blank), getStance(machine, blank));
@@ -90,6 +90,6 @@ describe('createMargin', () => {
     const margin = createMargin(laid, 0, work, createVProfile(90, 0));
     expect(margin(20.3, 0)).toBeCloseTo(0.2, 4);
     expect(margin(25, 0)).toBeLessThan(-0.5);
-    expect(createMargin(laid, 1, work, createVProfile(90, 0))(20, 0)).toBe(-1);
+    expect(createMargin(laid, 1, work, createVProfile(90, 0))(20, 0)).toBe(-FAR_MM);
   });
 });

@@ -4,7 +4,7 @@ import { MOVE, type LaidPaths } from '../lay/laidPaths';
 import type { Work } from '../machine/stance';
 
 /** A margin is never reported below this: beyond it the cutter simply does not get there, mm. */
-export const FAR_MM = 1;
+export const FAR_MM = 20;
 /** A margin below this may come from a piece of the path whose box reaches the place and whose groove does not, mm. */
 const NEAR_MM = 0.02;
 /** Pieces of the path tried for a place that none cuts: short ones lie close together. */
@@ -29,28 +29,37 @@ export function createMargin(laid: LaidPaths, run: number, work: Work, profile: 
 }
 
 /** Pieces of a run's path by what their grooves reach on the sheet. */
-function indexPieces(laid: LaidPaths, run: number, work: Work, profile: Profile): { index: Flatbush; pieces: number[] } {
+function indexPieces(
+  laid: LaidPaths,
+  run: number,
+  work: Work,
+  profile: Profile,
+): { index: Flatbush; pieces: number[]; boxes: Float64Array } {
   const pieces: number[] = [];
   for (let i = 1; i < laid.count; i++) {
     if (laid.run[i] === run && (laid.kind[i] === MOVE.cut || laid.kind[i] === MOVE.plunge)) pieces.push(i);
   }
   const index = new Flatbush(Math.max(1, pieces.length));
+  const boxes = new Float64Array(4 * pieces.length);
   const s = laid.sheet;
-  for (const i of pieces) {
+  for (const [k, i] of pieces.entries()) {
     const [ax, ay, bx, by] = [s[3 * i - 3]!, s[3 * i - 2]!, s[3 * i]!, s[3 * i + 1]!];
     const reach = 1.2 * profile.halfWidthAt(Math.max(s[3 * i - 1]!, s[3 * i + 2]!, 1e-6)) + 0.02;
     const upright = work.isometric && work.alongNormal;
     const [rx, ry] = upright ? [reach, reach] : findSheetReach(work, (ax + bx) / 2, (ay + by) / 2, reach, profile);
-    index.add(Math.min(ax, bx) - rx, Math.min(ay, by) - ry, Math.max(ax, bx) + rx, Math.max(ay, by) + ry);
+    const box = [Math.min(ax, bx) - rx, Math.min(ay, by) - ry, Math.max(ax, bx) + rx, Math.max(ay, by) + ry] as const;
+    boxes.set(box, 4 * k);
+    index.add(...box);
   }
   if (pieces.length === 0) index.add(0, 0, 0, 0);
   index.finish();
-  return { index, pieces };
+  return { index, pieces, boxes };
 }
 
 class MarginFinder {
   private readonly index: Flatbush;
   private readonly pieces: number[];
+  private readonly boxes: Float64Array;
   private readonly worthMm: number;
   private readonly s: Float64Array;
   private readonly frame = new Float64Array(6);
@@ -71,7 +80,7 @@ class MarginFinder {
     private readonly work: Work,
     private readonly profile: Profile,
   ) {
-    ({ index: this.index, pieces: this.pieces } = indexPieces(laid, run, work, profile));
+    ({ index: this.index, pieces: this.pieces, boxes: this.boxes } = indexPieces(laid, run, work, profile));
     this.worthMm = work.isometric && work.alongNormal ? WORTH_UPRIGHT_MM : WORTH_MM;
     this.s = laid.sheet;
   }
@@ -103,6 +112,8 @@ class MarginFinder {
     let best = found;
     let nearest = -Infinity;
     for (const k of this.index.neighbors(this.x, this.y, inReach + FAR_TRIES, FAR_MM)) {
+      // Grooves lie within their boxes, and boxes come in order of distance: no farther one can be nearer than what was found.
+      if (this.worthMm === WORTH_UPRIGHT_MM && this.boxDistance(k) > -nearest) break;
       const here = this.climb(this.pieces[k]!, Math.max(-FAR_MM, best));
       if (!(here > -FAR_MM)) continue;
       const off = here / this.fallAt(this.pieces[k]!, this.climbedTo);
@@ -113,6 +124,11 @@ class MarginFinder {
       this.share = this.climbedTo;
     }
     return best;
+  }
+
+  private boxDistance(k: number): number {
+    const { boxes: b, x, y } = this;
+    return Math.hypot(Math.max(0, b[4 * k]! - x, x - b[4 * k + 2]!), Math.max(0, b[4 * k + 1]! - y, y - b[4 * k + 3]!));
   }
 
   fall(): number {

@@ -1,5 +1,5 @@
 import { reportSteps, type Steps } from '../base/steps';
-import { findConduct, findEdgeFaults, findReadBackFaults } from '../findings/proofFindings';
+import { findConduct, findEdgeFaults, findLeftOut, findReadBackFaults } from '../findings/proofFindings';
 import type { Finding } from '../findings/finding';
 import type { Lettering } from '../pipeline/lettering';
 import type { Plan, PlanProgress } from '../pipeline/plan';
@@ -26,6 +26,11 @@ export function* computeProof(
   const readBack = yield* reportSteps(computeReadBack(setup, plan), (share) => ({ stage: 'reading back', share }) as const);
   const conduct = findConductFaults(setup, plan, readBack.readings);
   const edges = yield* computeEdges(setup, lettering, plan.laid);
-  const findings = [...findReadBackFaults(setup.job, readBack), ...findConduct(conduct), ...findEdgeFaults(edges.edge, setup.surface)];
+  const findings = [
+    ...findReadBackFaults(setup.job, readBack),
+    ...findConduct(conduct),
+    ...findEdgeFaults(edges.edge, setup.surface),
+    ...findLeftOut(setup, edges.leftOut),
+  ];
   return { readBack, ...edges, findings };
 }

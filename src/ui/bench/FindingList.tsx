@@ -32,7 +32,7 @@ export function FindingList({ findings, children }: { findings: readonly Finding
             <Button variant="link" size="sm" className="p-0" onClick={() => show(f)}>
               Go there
             </Button>
-            {f.code === 'mirrored' && f.where.id && (
+            {f.code === 'mirrored' && job.inscriptions.some((i) => i.id === f.where.id && i.mirrored) && (
               <Button
                 variant="link"
                 size="sm"

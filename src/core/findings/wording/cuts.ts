@@ -12,6 +12,11 @@ export const cutsWording = {
     `"${d.name}" finds no lettering: ${d.kindName} needs ${d.needs}`,
     'Choose a fitting font, or other lettering for this cut',
   ],
+  'tip-too-wide': (d: { name: string; tool: string; letterings: readonly string[] }) => [
+    'spoils',
+    `the tip of ${d.tool} enters nothing of ${d.letterings.map((l) => `"${l}"`).join(', ')}: "${d.name}" cuts nothing`,
+    'Take a cutter with a smaller tip, or make the lettering larger',
+  ],
   'outline-crosses': (d: { name: string }) => [
     'spoils',
     `the outlines for "${d.name}" cross themselves and cannot be carved`,

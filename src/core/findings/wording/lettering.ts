@@ -54,10 +54,10 @@ export const letteringWording = {
     `${list(d.letters)} of "${d.name}" ${d.letters.length > 1 ? 'are' : 'is'} stretched by ${d.percent > 0 ? '+' : '−'}${n(Math.abs(d.percent), 1)} % at most (limit ${d.limit} %)`,
     'Lay each letter whole (level), bring the lettering nearer its anchor, or allow more at Lay',
   ],
-  mirrored: (d: { name: string }) => [
+  mirrored: (d: { name: string; wanted: boolean }) => [
     'spoils',
     `"${d.name}" is mirrored: it reads backwards on the piece`,
-    'Switch mirroring off, unless this is a stamp',
+    d.wanted ? 'Switch mirroring off, unless this is a stamp' : 'Turn its guides or its lay round: nothing in its settings asks for it',
   ],
   'glyph-missing': (d: { name: string; glyphs: readonly string[]; font: string }) => [
     'spoils',

@@ -25,6 +25,21 @@ export const programWording = {
     `up to ${n(d.um, 0)} µm along the outline is left uncut, where the tip does not fit`,
     'Look at the place; take a cutter with a smaller tip, or part letters that run together',
   ],
+  'left-out': (d: { name: string; cut: string; letters: readonly { char: string; share: number }[]; percent: number; whole: boolean }) => [
+    d.whole ? 'spoils' : 'warns',
+    d.whole
+      ? `nothing of "${d.name}" is cut as it is drawn: the tip of "${d.cut}" does not fit into it`
+      : `of "${d.name}" ${n(d.percent, 0)} % is cut as it is drawn; not so ${d.letters
+          .slice(0, 12)
+          .map(({ char, share }) => `${char ? `"${char}"` : 'one part'} (${share <= 0 ? 'not at all' : `${n(100 * share, 0)} %`})`)
+          .join(', ')}${d.letters.length > 12 ? ` and ${d.letters.length - 12} more` : ''}, where the tip of "${d.cut}" does not fit`,
+    'Take a cutter with a smaller tip for it, make it larger, or leave it to another cut',
+  ],
+  'cuts-nothing': (_: object) => [
+    'spoils',
+    'the program cuts nothing at all',
+    'See what the other findings say of the cuts and the lettering',
+  ],
   'program-fault': (d: { what: string }) => ['spoils', `the program does not read back: ${d.what}`, 'Report this: it is a defect of Hobel'],
   'rapid-in-work': (_: object) => [
     'spoils',

@@ -50,20 +50,20 @@ export function ProofPanel({ plan, findings, planning }: { plan: PlanView | null
       )}
       {edge && (
         <>
-          <h3>Edge that is cut against the outline</h3>
+          <h3>Edge that is cut against the drawn curves</h3>
           <table className="figures">
             <tbody>
               <tr>
                 <td>Cut outside, at most</td>
-                <td>{edge.maxOutsideUm.toFixed(2)} µm</td>
+                <td>{(edge.maxOutsideUm + edge.curveUm).toFixed(2)} µm</td>
               </tr>
               <tr>
                 <td>Left inside, 95 % within</td>
-                <td>{edge.uncut95Um.toFixed(2)} µm</td>
+                <td>{(edge.uncut95Um + edge.curveUm).toFixed(2)} µm</td>
               </tr>
               <tr>
                 <td>Left inside, at most</td>
-                <td>{edge.maxUncutUm.toFixed(1)} µm</td>
+                <td>{(edge.maxUncutUm + edge.curveUm).toFixed(1)} µm</td>
               </tr>
               <tr>
                 <td>there</td>
@@ -72,7 +72,7 @@ export function ProofPanel({ plan, findings, planning }: { plan: PlanView | null
             </tbody>
           </table>
           <p className="why">
-            Measured at {edge.samples} places along the outlines, on the curved surface. A tip with a flat cannot run into sharp corners:
+            Measured at {edge.samples} places along the outlines and at their corners, on the curved surface; {edge.curveUm.toFixed(1)} µm of each figure is what the outlines may be off the letters’ own curves. A tip with a flat cannot run into sharp corners:
             what is left there is its doing.{' '}
             <Button
               size="sm"
