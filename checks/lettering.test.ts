@@ -20,7 +20,7 @@ describe('division of a circle', () => {
     [3600, 0.1],
     [13, 1],
   ])('into %d parts in steps of %d: to 1e-9 of a turn', (n, step) => {
-    const marks = computeMarks({ ...createSeries('s', 'f', 0), shape: 'dial', from: 0, to: n * step, step });
+    const { marks } = computeMarks({ ...createSeries('s', 'f', 0), shape: 'dial', from: 0, to: n * step, step });
     expect(marks).toHaveLength(n);
     marks.forEach((m, k) => expect(Math.abs(m.share - k / n)).toBeLessThan(1e-9));
   });

@@ -57,11 +57,15 @@ export const fillRings = (rings: Rings, rule: 'evenodd' | 'nonzero'): Rings =>
   fromPaths(union(toPaths(rings), rule === 'evenodd' ? FillRule.EvenOdd : FillRule.NonZero));
 
 /** Area that two regions share, mm². O((n + k) log n). */
-export function intersectionArea(a: Rings, b: Rings): number {
-  const shared = fromPaths(intersect(toPaths(a), toPaths(b), FillRule.NonZero));
-  let sum = 0;
-  for (let k = 0; k + 1 < shared.starts.length; k++) sum += computeSignedArea(getRing(shared, k));
-  return sum;
+export const intersectionArea = (a: Rings, b: Rings): number => sharedRings(a, b).areaMm2;
+
+/** What two regions share. O((n + k) log n). */
+export function sharedRings(a: Rings, b: Rings): { rings: Rings; areaMm2: number } {
+  if (a.xy.length === 0 || b.xy.length === 0) return { rings: packRings([]), areaMm2: 0 };
+  const rings = fromPaths(intersect(toPaths(a), toPaths(b), FillRule.NonZero));
+  let areaMm2 = 0;
+  for (let k = 0; k + 1 < rings.starts.length; k++) areaMm2 += computeSignedArea(getRing(rings, k));
+  return { rings, areaMm2 };
 }
 
 /**

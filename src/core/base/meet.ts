@@ -6,14 +6,14 @@ const NEAR_MM = 2 * GRID_MM;
 /** Pairs of edges looked at before two regions are simply taken to meet. */
 const MAX_PAIRS = 100_000;
 
-/** Edges of rings whose boxes reach into a box, as x0 y0 x1 y1 in turn, and one vertex of each ring that has any. */
-function findEdges(rings: Rings, box: Box): { edges: number[]; seeds: number[] } {
+/** Edges of rings or chains whose boxes reach into a box, as x0 y0 x1 y1 in turn, and one vertex of each ring that has any. */
+function findEdges(rings: Rings, box: Box, closed = true): { edges: number[]; seeds: number[] } {
   const edges: number[] = [],
     seeds: number[] = [];
   for (let k = 0; k + 1 < rings.starts.length; k++) {
     const ring = getRing(rings, k);
     const before = edges.length;
-    for (let j = 0, i = ring.length - 2; j < ring.length; i = j, j += 2) {
+    for (let j = closed ? 0 : 2, i = closed ? ring.length - 2 : 0; j < ring.length; i = j, j += 2) {
       const ax = ring[i]!,
         ay = ring[i + 1]!,
         bx = ring[j]!,
@@ -59,6 +59,15 @@ export function regionsMayMeet(a: Rings, b: Rings): boolean {
   const { edges: e, seeds: s } = findEdges(a, box),
     { edges: f, seeds: t } = findEdges(b, box);
   if ((e.length / 4) * (f.length / 4) > MAX_PAIRS) return true;
+  if (edgesMeet(e, f)) return true;
+  // No edges meet: then each ring of the one lies wholly in the other's ink or wholly out of it.
+  for (let i = 0; i < s.length; i += 2) if (isInside(b, s[i]!, s[i + 1]!)) return true;
+  for (let i = 0; i < t.length; i += 2) if (isInside(a, t[i]!, t[i + 1]!)) return true;
+  return false;
+}
+
+/** Whether any edge of the one list meets any of the other. O(product). */
+function edgesMeet(e: readonly number[], f: readonly number[]): boolean {
   for (let i = 0; i < e.length; i += 4) {
     const minX = Math.min(e[i]!, e[i + 2]!) - NEAR_MM,
       maxX = Math.max(e[i]!, e[i + 2]!) + NEAR_MM;
@@ -75,9 +84,6 @@ export function regionsMayMeet(a: Rings, b: Rings): boolean {
       if (comeNear(e, i, f, j)) return true;
     }
   }
-  // No edges meet: then each ring of the one lies wholly in the other's ink or wholly out of it.
-  for (let i = 0; i < s.length; i += 2) if (isInside(b, s[i]!, s[i + 1]!)) return true;
-  for (let i = 0; i < t.length; i += 2) if (isInside(a, t[i]!, t[i + 1]!)) return true;
   return false;
 }
 
@@ -95,4 +101,22 @@ function parts(e: readonly number[], i: number, f: readonly number[], j: number)
   const s0 = dx * (f[j + 1]! - ay) - dy * (f[j]! - ax),
     s1 = dx * (f[j + 3]! - ay) - dy * (f[j + 2]! - ax);
   return (s0 > near && s1 > near) || (s0 < -near && s1 < -near);
+}
+
+/** Whether lines cross or touch other lines, or lie on areas, within a fifth of a micrometre. */
+export function linesMayMeet(lines: Rings, others: Rings, kind: 'lines' | 'areas'): boolean {
+  if (lines.xy.length === 0 || others.xy.length === 0) return false;
+  const [p, q] = [computeBox(lines.xy), computeBox(others.xy)];
+  const box = {
+    minX: Math.max(p.minX, q.minX) - NEAR_MM,
+    minY: Math.max(p.minY, q.minY) - NEAR_MM,
+    maxX: Math.min(p.maxX, q.maxX) + NEAR_MM,
+    maxY: Math.min(p.maxY, q.maxY) + NEAR_MM,
+  };
+  if (box.minX > box.maxX || box.minY > box.maxY) return false;
+  const { edges, seeds } = findEdges(lines, box, false);
+  if (edgesMeet(edges, findEdges(others, box, kind === 'areas').edges)) return true;
+  if (kind === 'lines') return false;
+  for (let i = 0; i < seeds.length; i += 2) if (isInside(others, seeds[i]!, seeds[i + 1]!)) return true;
+  return false;
 }

@@ -131,6 +131,45 @@ const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMes
     { ...sound, inscriptions: [{ ...createSeries('s', 'hershey-sans', 20), step: 1e-7 }], cuts: [] },
     /up to 20000 can be cut/,
   ],
+  overlaps: [
+    {
+      ...sound,
+      inscriptions: [
+        sound.inscriptions[0]!,
+        { ...sound.inscriptions[0]!, id: 'other', at: { ...sound.inscriptions[0]!.at, turnDeg: 355 } } as TextInscription,
+      ],
+    },
+    /"BUOY" and "BUOY" lie on each other, over [\d.]+°/,
+  ],
+  'parts-overlap': [
+    carveJob('BUOY', {
+      carve: { maxDepthMm: 1 },
+      words: { repeat: { alongCount: 1, alongPitchMm: 0, roundCount: 3, roundPitchDeg: 4, words: { kind: 'same' } } },
+    }),
+    /parts of "BUOY" lie on each other: "BUOY" and "BUOY", and 2 more pairs/i,
+  ],
+  'fit-missed': [
+    carveJob('BUOY', { carve: { maxDepthMm: 1 }, words: { fit: { to: 'length', lengthMm: 7, by: 'spacing' } } }),
+    /would lie on each other/,
+  ],
+  'marks-double': [
+    {
+      ...sound,
+      inscriptions: [{ ...createSeries('s', 'hershey-sans', 40), shape: 'dial', from: 0, to: 360, step: 30, spanDeg: 720 }],
+      cuts: [],
+    },
+    /7 of its marks would fall on others/,
+  ],
+  'labels-short': [
+    {
+      ...sound,
+      inscriptions: [
+        { ...createSeries('s', 'hershey-sans', 40), labels: { ...createSeries('s', 'hershey-sans', 40).labels, every: 5, list: ['A'] } },
+      ],
+      cuts: [],
+    },
+    /ends 2 short/,
+  ],
   'outside-table': [
     {
       ...sound,

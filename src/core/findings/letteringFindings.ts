@@ -1,4 +1,5 @@
 import type { Box } from '../base/rings';
+import { findOverlap } from '../base/overlap';
 import { isEmptyBox } from '../base/rings';
 import { isRoundBlank, type Job } from '../job/schema';
 import { getEffectiveLay } from '../lay/layMap';
@@ -44,9 +45,9 @@ export function findLetteringFaults(
     if (isUpsideDown(art)) out.push(makeFinding('upside-down', at, { name }));
     if (periodMm === null) return;
     const round = art.box.maxY - art.box.minY;
-    if (round > periodMm) {
+    if (runsIntoItself(art, periodMm)) {
       out.push(makeFinding('wider-than-turn', at, { name, overDeg: toDeg(surface, round - periodMm) }));
-    } else {
+    } else if (round <= periodMm) {
       // The seam repeats every turn; a box no longer than a turn can straddle at most one of its images.
       const seam = domain.minY + periodMm * Math.ceil((art.box.minY - domain.minY) / periodMm);
       const over = Math.min(art.box.maxY - seam, seam - art.box.minY);
@@ -55,7 +56,7 @@ export function findLetteringFaults(
       }
     }
   });
-  if (periodMm !== null) out.push(...findSeamOverlaps(job, surface, artworks, periodMm));
+  out.push(...findOverlaps(job, surface, artworks));
   return out;
 }
 
@@ -152,12 +153,12 @@ export function findShapeFaults(job: Job, shapes: Shapes, surface: Surface): Fin
 /**
  * Whether lettering reads upside down to the operator, who stands at the machine with the blank's axis across and the
  * datum end at the left: lines that run along have their tops up round the blank, lines round it have them to the left.
- * Only clear cases: within 45° of the wrong way. Lettering on a full circle has no wrong way.
+ * Only clear cases: within 45° of the wrong way. Lettering that turns as it goes has no wrong way.
  */
 function isUpsideDown(art: InscriptionArtwork): boolean {
   const ux = art.reading[4]!,
     uy = art.reading[5]!;
-  if (art.onCurve || (ux === 0 && uy === 0)) return false;
+  if (ux === 0 && uy === 0) return false;
   return Math.abs(uy) >= Math.abs(ux) ? uy < -0.7 : ux > 0.7;
 }
 
@@ -174,6 +175,14 @@ function toFinding(fault: LetteringFault, where: Where, name: string): Finding {
       return makeFinding('letters-collide', where, { name, pairs: fault.pairs });
     case 'too-many-marks':
       return makeFinding('too-many-marks', where, { name, count: fault.count, limit: fault.limit });
+    case 'fit-missed':
+      return makeFinding('fit-missed', where, { name, wantedMm: fault.wantedMm, gotMm: fault.gotMm, tight: fault.tight });
+    case 'parts-overlap':
+      return makeFinding('parts-overlap', where, { name, pairs: fault.pairs, first: fault.first });
+    case 'marks-double':
+      return makeFinding('marks-double', where, { name, count: fault.count });
+    case 'labels-short':
+      return makeFinding('labels-short', where, { name, count: fault.count });
     case 'outside-table':
       return makeFinding('outside-table', where, { name });
     case 'letters-miss':
@@ -183,27 +192,36 @@ function toFinding(fault: LetteringFault, where: Where, name: string): Finding {
   }
 }
 
-/** Inscriptions that meet only because the sheet closes on itself: one overlaps another's image a turn away. */
-function findSeamOverlaps(job: Job, surface: Surface, artworks: readonly InscriptionArtwork[], period: number): Finding[] {
+/** Whether lettering that goes round by more than a turn comes to lie on itself: not so where it winds round without touching. */
+function runsIntoItself(art: InscriptionArtwork, periodMm: number): boolean {
+  const round = art.box.maxY - art.box.minY;
+  for (let turns = 1; turns * periodMm < round - EDGE_SLACK_MM; turns++) if (findOverlap(art, art, turns * periodMm)) return true;
+  return false;
+}
+
+/** Inscriptions that lie on each other, also where one reaches the other over the seam. O(inscriptions² + ink that shares a box). */
+function findOverlaps(job: Job, surface: Surface, artworks: readonly InscriptionArtwork[]): Finding[] {
   const out: Finding[] = [];
+  const { periodMm: period, domain } = surface;
   const nameOf = (i: number) => getTitle(job.inscriptions[i]!);
+  /** Whole turns that a box lies from the sheet's own. */
+  const turnsOf = (b: Box): number => (period === null ? 0 : Math.floor(((b.minY + b.maxY) / 2 - domain.minY) / period));
   for (let i = 0; i < artworks.length; i++) {
     for (let k = i + 1; k < artworks.length; k++) {
       const a = artworks[i]!.box,
         b = artworks[k]!.box;
       if (isEmptyBox(a) || isEmptyBox(b) || a.minX >= b.maxX || b.minX >= a.maxX) continue;
-      const turns = Math.round((a.minY + a.maxY - b.minY - b.maxY) / 2 / period);
-      for (const t of new Set([turns - 1, turns, turns + 1])) {
-        if (t === 0) continue;
-        const over = Math.min(a.maxY, b.maxY + t * period) - Math.max(a.minY, b.minY + t * period);
-        if (over <= EDGE_SLACK_MM) continue;
-        out.push(
-          makeFinding(
-            'overlaps-at-seam',
-            { station: 'lettering', id: artworks[i]!.id, name: nameOf(i), ...placeOf(surface, a) },
-            { name: nameOf(i), other: nameOf(k), overDeg: toDeg(surface, over) },
-          ),
-        );
+      const from = period === null ? 0 : Math.ceil((a.minY - b.maxY) / period),
+        to = period === null ? 0 : Math.floor((a.maxY - b.minY) / period);
+      for (let t = from; t <= to; t++) {
+        const shared = findOverlap(artworks[i]!, artworks[k]!, t * (period ?? 0));
+        if (!shared) continue;
+        const where = { station: 'lettering' as const, id: artworks[i]!.id, name: nameOf(i), ...placeOf(surface, shared) };
+        const data = { name: nameOf(i), other: nameOf(k), overDeg: toDeg(surface, shared.maxY - shared.minY), round: surface.round };
+        // Both brought on to the sheet, they meet there, or only across its seam.
+        const seam = t + turnsOf(b) - turnsOf(a) !== 0;
+        out.push(makeFinding(seam ? 'overlaps-at-seam' : 'overlaps', where, data));
+        break;
       }
     }
   }

@@ -1,6 +1,8 @@
+import Flatbush from 'flatbush';
 import { unionRings } from '../base/boolean';
 import { regionsMayMeet } from '../base/meet';
-import { boxesOverlap, computeBox, concatRings, isEmptyBox, joinBoxes, type Box, type Rings } from '../base/rings';
+import { findOverlap } from '../base/overlap';
+import { boxesOverlap, computeBox, concatRings, emptyRings, isEmptyBox, joinBoxes, type Box, type Rings } from '../base/rings';
 import type { Inscription } from '../job/schema';
 import type { InscriptionArtwork, Letter, LetteringContext, LetteringFault } from './inscriptionArtwork';
 import type { LaidPiece } from './layPieces';
@@ -10,6 +12,8 @@ import { EMPTY_BOX } from './setting';
 export interface PlacedPiece {
   char: string;
   cluster: number;
+  /** Which instance of a repeated wording, or which label of a series, it belongs to. */
+  group: number;
   laid: LaidPiece;
   closed: boolean;
 }
@@ -31,6 +35,32 @@ function findLayFaults(pieces: readonly PlacedPiece[], context: LetteringContext
   return out;
 }
 
+/** Instances or labels that lie on others. O(letters log letters + pairs of boxes that meet). */
+function findGroupOverlaps(pieces: readonly PlacedPiece[]): LetteringFault[] {
+  const inked = pieces.filter((p) => p.laid.lands && p.laid.rings.xy.length > 0);
+  if (new Set(inked.map((p) => p.group)).size < 2) return [];
+  const boxes = inked.map((p) => computeBox(p.laid.rings.xy));
+  const index = new Flatbush(boxes.length);
+  for (const b of boxes) index.add(b.minX, b.minY, b.maxX, b.maxY);
+  index.finish();
+  const ink = (p: PlacedPiece) =>
+    p.closed ? { regions: p.laid.rings, chains: emptyRings() } : { regions: emptyRings(), chains: p.laid.rings };
+  const pairs = new Set<string>();
+  let first: [string, string] | null = null;
+  for (const [i, p] of inked.entries()) {
+    const b = boxes[i]!;
+    for (const k of index.search(b.minX, b.minY, b.maxX, b.maxY)) {
+      const q = inked[k]!;
+      const key = `${Math.min(p.group, q.group)} ${Math.max(p.group, q.group)}`;
+      if (k <= i || q.group === p.group || pairs.has(key) || !findOverlap(ink(p), ink(q))) continue;
+      pairs.add(key);
+      const wordOf = (own: PlacedPiece): string => [...new Set(inked.filter((o) => o.group === own.group))].map((o) => o.char).join('');
+      first ??= [wordOf(p), wordOf(q)];
+    }
+  }
+  return first ? [{ kind: 'parts-overlap', pairs: pairs.size, first }] : [];
+}
+
 /** Whether any letter came out as its mirror image; marks and drawings look alike, and go by their setting. */
 function isMirrored(inscription: Inscription, pieces: readonly PlacedPiece[]): boolean {
   const letters = pieces.filter((p) => p.cluster >= 0 && p.laid.rings.xy.length > 0);
@@ -48,7 +78,7 @@ export function finishArtwork(
   reading: Float64Array,
   rest: Pick<InscriptionArtwork, 'missing' | 'fallbacks' | 'faults'>,
 ): InscriptionArtwork {
-  const faults = [...rest.faults, ...findLayFaults(all, context)];
+  const faults = [...rest.faults, ...findLayFaults(all, context), ...findGroupOverlaps(all)];
   // What does not land has no place to be cut in: it is named above, and left out.
   const pieces = all.filter((p) => p.laid.lands);
   const closed = pieces.filter((p) => p.closed);
@@ -85,8 +115,6 @@ export function finishArtwork(
     reading,
     mirrored: isMirrored(inscription, pieces),
     offMm: closed.reduce((most, p) => Math.max(most, p.laid.offMm), 0),
-    onCurve:
-      (inscription.kind === 'text' && inscription.onGuide !== null) || (inscription.kind === 'series' && inscription.shape === 'dial'),
   };
 }
 

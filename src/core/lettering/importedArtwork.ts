@@ -60,7 +60,15 @@ export function computeImported(inscription: ArtworkInscription, context: Letter
   ].flatMap(([part, closed]): PlacedPiece[] => {
     const own1 = part as Rings;
     return own1.xy.length
-      ? [{ char: name, cluster: 0, closed: closed as boolean, laid: layer.layPiece(own1, scaled, closed as boolean, anchor, [0, 0]) }]
+      ? [
+          {
+            char: name,
+            cluster: 0,
+            group: 0,
+            closed: closed as boolean,
+            laid: layer.layPiece(own1, scaled, closed as boolean, anchor, [0, 0]),
+          },
+        ]
       : [];
   });
   for (const p of pieces) if (p.closed) p.laid = { ...p.laid, rings: unionRings(p.laid.rings) };

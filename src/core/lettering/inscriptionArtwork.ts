@@ -23,6 +23,12 @@ export type LetteringFault =
   | { kind: 'letters-collide'; pairs: [string, string][] }
   | { kind: 'too-many-marks'; count: number; limit: number }
   | { kind: 'outside-table'; values: number }
+  | { kind: 'marks-double'; count: number }
+  /** A length asked for that the wording does not come to, or only with its letters on each other. */
+  | { kind: 'fit-missed'; wantedMm: number; gotMm: number; tight: boolean }
+  /** Instances or labels that lie on each other. */
+  | { kind: 'parts-overlap'; pairs: number; first: [string, string] }
+  | { kind: 'labels-short'; count: number }
   /** Letters that the lay does not bring on to the surface. */
   | { kind: 'letters-miss'; letters: string[]; from: 'outside' | 'behind' }
   /** Letters met at more than the limit by the projection; the steepest. */
@@ -43,13 +49,11 @@ export interface InscriptionArtwork {
   box: Box;
   /** The layout's box (ink across, capitals to last baseline) as four corners on the sheet, x y each, for handles. */
   frame: Float64Array;
-  /** Where reading begins and in which direction, and which way is up: x, y, then two unit vectors. */
+  /** Where reading begins and in which direction, and which way is up: x, y, then two unit vectors; 0, 0 where there is no one way. */
   reading: Float64Array;
   mirrored: boolean;
   /** Largest distance of its outlines from the curves of its letters, to either side, mm. */
   offMm: number;
-  /** Whether it follows a guide, so that it turns as it goes. */
-  onCurve: boolean;
 }
 
 /** What the lettering of an inscription depends on besides itself. */
@@ -79,5 +83,4 @@ export const emptyArtwork = (inscription: Pick<Inscription, 'id' | 'mirrored'>, 
   reading: new Float64Array(6),
   mirrored: inscription.mirrored,
   offMm: 0,
-  onCurve: false,
 });

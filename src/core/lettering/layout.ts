@@ -25,6 +25,8 @@ export interface LayoutOptions {
   extraGapMm: (row: number) => number;
   /** Added at spaces, mm, per row. */
   extraSpaceMm: (row: number) => number;
+  /** Whether letters are spaced out besides the face's own spacing: ligatures are then undone. */
+  tracked: boolean;
 }
 
 export const PLAIN_LAYOUT: LayoutOptions = {
@@ -33,6 +35,7 @@ export const PLAIN_LAYOUT: LayoutOptions = {
   wrapMm: null,
   extraGapMm: () => 0,
   extraSpaceMm: () => 0,
+  tracked: false,
 };
 
 export interface Layout {
@@ -79,7 +82,10 @@ export function toStyle(face: Face, typeface: Typeface): GlyphStyle {
  * @param fallback Typeface for characters that the first has not got, or null.
  * @returns Places in mm; glyphs that are missing are listed and left out. O(length).
  */
-export function computeLayout(source: string, face: Face, typeface: Typeface, fallback: Typeface | null, options: LayoutOptions): Layout {
+export function computeLayout(source: string, own: Face, typeface: Typeface, fallback: Typeface | null, options: LayoutOptions): Layout {
+  // Letters that are spaced do not join. Source: CSS Text Module Level 3, letter-spacing: optional ligatures are not applied then.
+  const spaced = options.tracked || own.letterSpacingMm !== 0 || own.letterSpacingPercent !== 0;
+  const face: Face = spaced ? { ...own, ligatures: false } : own;
   const style = toStyle(face, typeface);
   const fallbackStyle = fallback ? toStyle(face, fallback) : style;
   const capHeightMm = style.scale * typeface.capHeight;

@@ -5,11 +5,26 @@ import { emptyArtwork, type InscriptionArtwork, type LetteringContext, type Lett
 import { withDrawing } from './layPieces';
 import { toSheetReading, yOf } from './place';
 import { computeSeries } from './seriesArtwork';
+import { resolveWords } from './words';
 
 const UNMOVED: Affine = { a: 1, b: 0, c: 0, d: 1, e: 0, f: 0 };
 
+/** A series with the words in braces of its labels resolved. */
+function resolveLabels(source: SeriesInscription, { variables, todayIso }: LetteringContext) {
+  const unknown = new Set<string>();
+  const resolve = (text: string): string => {
+    const words = resolveWords(text, variables, variables.piece, todayIso);
+    words.unknown.forEach((w) => unknown.add(w));
+    return words.text;
+  };
+  const { prefix, suffix, list } = source.labels;
+  const labels = { ...source.labels, prefix: resolve(prefix), suffix: resolve(suffix), list: list.map(resolve) };
+  return { inscription: { ...source, labels }, unknown: [...unknown] };
+}
+
 /** The marks and labels of a series, laid on the sheet. */
-export function computeMarks(inscription: SeriesInscription, context: LetteringContext): InscriptionArtwork {
+export function computeMarks(source: SeriesInscription, context: LetteringContext): InscriptionArtwork {
+  const { inscription, unknown } = resolveLabels(source, context);
   const typeface = context.find(inscription.font);
   if (!typeface) return emptyArtwork(inscription);
   const { layer } = context;
@@ -36,6 +51,7 @@ export function computeMarks(inscription: SeriesInscription, context: LetteringC
   const pieces = shapes.labels.map((l, i): PlacedPiece => ({
     char: l.char,
     cluster: i,
+    group: l.mark,
     closed: l.closed,
     laid: withDrawing(lay1(l.shape.rings, l.place, l.closed, l.foot), l.shape),
   }));
@@ -52,17 +68,24 @@ export function computeMarks(inscription: SeriesInscription, context: LetteringC
       for (const { xy, foot } of list) {
         const laid = lay1(packRings([xy]), UNMOVED, closed, foot);
         out.push(laid.rings);
-        if (!laid.lands) pieces.push({ char: '|', cluster: -1, closed, laid: { ...laid, rings: emptyRings() } });
+        if (!laid.lands) pieces.push({ char: '|', cluster: -1, group: -1, closed, laid: { ...laid, rings: emptyRings() } });
       }
     }
   }
   const e = shapes.ends;
   const faults: LetteringFault[] = [];
+  if (unknown.length > 0) faults.push({ kind: 'unknown-word', words: unknown });
+  if (shapes.doubled > 0) faults.push({ kind: 'marks-double', count: shapes.doubled });
+  if (shapes.unlabelled > 0) faults.push({ kind: 'labels-short', count: shapes.unlabelled });
   if (inscription.table.length) {
     const [low, high] = [Math.min(...inscription.table.map((t) => t.value)), Math.max(...inscription.table.map((t) => t.value))];
     const values = [inscription.from, inscription.to].filter((v) => v < low - 1e-9 || v > high + 1e-9).length;
     if (values) faults.push({ kind: 'outside-table', values });
   }
-  const reading = toSheetReading(layer, anchor, { a: e[2]!, b: e[3]!, c: -e[3]!, d: e[2]!, e: e[0]!, f: e[1]! });
+  const own = shapes.labels[0]?.place;
+  const alike = own !== undefined && shapes.labels.every(({ place: m }) => m.c * own.c + m.d * own.d > 0.999);
+  const reading = toSheetReading(layer, anchor, { a: e[2]!, b: e[3]!, c: own?.c ?? 0, d: own?.d ?? 0, e: e[0]!, f: e[1]! });
+  // Marks alone, and labels that turn as they go, have no way that is up.
+  if (!alike) reading.fill(0, 4);
   return finishArtwork(inscription, context, pieces, regions, chains, null, reading, { missing: shapes.missing, fallbacks: [], faults });
 }

@@ -16,6 +16,8 @@ export interface GuideLetters {
   overMm: number;
   /** Pairs of letters that run into each other, though they would not on a straight line. */
   collisions: [string, string][];
+  /** Which way the inked letters' own right points, sheet, one unit vector each; empty where the lay bends it. */
+  directions: [number, number][];
 }
 
 /** Neighbours that overlap by less than this only touch, mm². */
@@ -89,15 +91,21 @@ export function layOnGuide(
       surface.expInto(at[0]!, at[1]!, -(base + v) * d, (base + v) * c, out);
     }
   };
+  const directions: [number, number][] = [];
   const placed = setting.glyphs.map((g): LaidPiece => {
     const closed = g.typeface.kind === 'outline';
     if (isEmptyBox(g.box)) return whole(packRings([]));
-    if (onGuide.letters === 'bent' || upper) return bendGlyph(g, closed, mapBent, cache);
+    if (onGuide.letters === 'bent' || upper) {
+      curve.at(startMm + across(middleOf(setting.glyphs, g)), at);
+      directions.push([at[2]!, at[3]!]);
+      return bendGlyph(g, closed, mapBent, cache);
+    }
     // Marks go with the letter they stand on: both turn about the middle of the same cluster.
     const middle = middleOf(setting.glyphs, g);
     curve.at(startMm + across(middle), at);
     const run = direction();
     const [tx, ty] = onGuide.letters === 'upright' ? [1, 0] : run;
+    directions.push([tx, ty]);
     const lift = onGuide.letters === 'upright' ? base + setting.capHeightMm / 2 : base;
     const px = -lift * run[1],
       py = lift * run[0];
@@ -118,6 +126,7 @@ export function layOnGuide(
     : Math.max(0, -startMm, startMm + setting.widthMm - curve.lengthMm);
   return {
     placed,
+    directions,
     overMm,
     collisions: findCollisions(
       setting.glyphs,

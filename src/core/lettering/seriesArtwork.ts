@@ -12,6 +12,8 @@ export interface SeriesLabel {
   place: Affine;
   closed: boolean;
   foot: readonly [number, number];
+  /** Index of its mark. */
+  mark: number;
 }
 
 /** What a series comes to in its plane: marks as areas or strokes, and labels. */
@@ -24,6 +26,9 @@ export interface SeriesShapes {
   /** First and last place of the scale, and the direction there: x, y, tx, ty each. */
   ends: Float64Array;
   marks: SeriesMark[];
+  /** Marks left out since they fall on others, and labels that the list is short of. */
+  doubled: number;
+  unlabelled: number;
 }
 
 interface Frame {
@@ -49,7 +54,7 @@ export function computeSeries(
   maxMarks: number,
 ): SeriesShapes | null {
   if (!(countMarks(s) <= maxMarks)) return null;
-  const marks = computeMarks(s);
+  const { marks, doubled, unlabelled } = computeMarks(s);
   const turn = (s.rotationDeg * Math.PI) / 180;
   const flip = s.mirrored ? -1 : 1;
   const frameAt = (share: number): Frame => {
@@ -122,8 +127,9 @@ export function computeSeries(
     for (const g of setting.glyphs) {
       const du = g.xMm - w / 2,
         dv = g.yMm - h / 2;
-      const m: Affine = { a: rx * flip, b: ry * flip, c: -ry, d: rx, e: cx + rx * flip * du - ry * dv, f: cy + ry * flip * du + rx * dv };
-      labels.push({ char: g.char, shape: g.shape, place: m, closed: g.typeface.kind === 'outline', foot });
+      // Its own x runs as it is read, its own y up: of a mirrored scale the image of both.
+      const m: Affine = { a: rx, b: ry, c: -ry * flip, d: rx * flip, e: cx + rx * du - ry * flip * dv, f: cy + ry * du + rx * flip * dv };
+      labels.push({ char: g.char, shape: g.shape, place: m, closed: g.typeface.kind === 'outline', foot, mark: mark.index });
     }
   }
   const [a, b] = [frameAt(0), frameAt(1)];
@@ -133,19 +139,24 @@ export function computeSeries(
     labels,
     missing: [...missing],
     marks,
+    doubled,
+    unlabelled,
     ends: Float64Array.from([a.x, a.y, a.tx, a.ty, b.x, b.y, b.tx, b.ty]),
   };
 }
 
-/** Unit direction in which a label is read. */
+/** Unit direction in which a label is read; for a mirrored scale its image: round and along turned over lengthwise, a dial about its start. */
 function readingDirection(s: SeriesInscription, f: Frame, ox: number, oy: number, turn: number): [number, number] {
+  const image = s.mirrored ? -1 : 1;
   switch (s.labels.turn) {
     case 'tangential':
       return [f.tx, f.ty];
     case 'radial':
       return [ox, oy];
     case 'upright':
-      return s.shape === 'along' ? [f.tx, f.ty] : s.shape === 'round' ? [Math.cos(turn), Math.sin(turn)] : [1, 0];
+      if (s.shape === 'along') return [f.tx, f.ty];
+      if (s.shape === 'round') return [Math.cos(turn), image * Math.sin(turn)];
+      return s.mirrored ? [Math.cos(2 * turn), Math.sin(2 * turn)] : [1, 0];
   }
 }
 

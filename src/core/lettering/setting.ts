@@ -23,6 +23,9 @@ export interface Setting {
   lineCount: number;
   /** What everything was scaled by to fit, 1 if not. */
   scale: number;
+  /** The length it was to come to and does not, or only with letters on each other (`tight`), mm; else null. */
+  missedMm: number | null;
+  tight: boolean;
 }
 
 export const EMPTY_BOX: Box = { minX: Infinity, minY: Infinity, maxX: -Infinity, maxY: -Infinity };
@@ -59,9 +62,31 @@ export function computeSetting(text: string, wording: Wording, context: SettingC
   }
   const target = context.targetMm;
   if (target === null || !(plain.widthMm > 0) || !('by' in fit)) return plain;
-  return fit.by === 'scale'
-    ? setOnce(text, wording, context, target / plain.widthMm, null, null)
-    : setOnce(text, wording, context, 1, null, target);
+  // Nothing comes to a length of nothing: the gap is as long as the line.
+  if (!(target > LEAST_MM)) return { ...plain, missedMm: Math.max(0, target) };
+  const made =
+    fit.by === 'scale'
+      ? setOnce(text, wording, context, target / plain.widthMm, null, null)
+      : setOnce(text, wording, context, 1, null, target);
+  if (fit.by === 'scale') return made;
+  const tight = runsTogether(made) && !runsTogether(plain);
+  return tight || Math.abs(made.widthMm - target) > FIT_SLACK_MM ? { ...made, missedMm: target, tight } : made;
+}
+
+/** Shortest line that lettering is fitted to, mm. */
+const LEAST_MM = 0.1;
+/** A length within this of the one asked for is it, mm. */
+const FIT_SLACK_MM = 0.01;
+
+/** Whether a letter begins before the one to its left, or covers most of it. */
+function runsTogether({ glyphs }: Setting): boolean {
+  const inked = glyphs.filter((g) => !isEmptyBox(g.box));
+  return inked.some((g, i) => {
+    const next = inked[i + 1];
+    if (!next || next.row !== g.row || next.cluster === g.cluster) return false;
+    const shared = g.box.maxX - next.box.minX;
+    return shared > 0.5 * Math.min(g.box.maxX - g.box.minX, next.box.maxX - next.box.minX);
+  });
 }
 
 function setOnce(
@@ -88,6 +113,7 @@ function setOnce(
     wrapMm,
     extraGapMm: () => 0,
     extraSpaceMm: () => 0,
+    tracked: spreadMm !== null,
   };
   let layout = computeLayout(text, face, typeface, fallback, options);
   let rows = measure(layout, cache);
@@ -124,6 +150,8 @@ function setOnce(
     leadingMm: layout.leadingMm,
     lineCount: layout.lineCount,
     scale,
+    missedMm: null,
+    tight: false,
   };
 }
 

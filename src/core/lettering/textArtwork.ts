@@ -3,7 +3,7 @@ import type { Curve } from '../guide/curve';
 import type { OnGuide, TextInscription } from '../job/schema';
 import { finishArtwork, type PlacedPiece } from './finishArtwork';
 import { emptyArtwork, type InscriptionArtwork, type LetteringContext, type LetteringFault } from './inscriptionArtwork';
-import { withDrawing, type LaidPiece } from './layPieces';
+import { withDrawing, type LaidPiece, type PieceLayer } from './layPieces';
 import { layOnGuide, middleOf } from './onGuide';
 import { anchorFraction, createPlace, onGrid, toSheetPoints, toSheetReading, yOf } from './place';
 import { computeSetting, type Setting } from './setting';
@@ -30,9 +30,9 @@ function findTarget(
     case 'angle':
       return (fit.angleDeg * Math.PI * radius) / 180;
     case 'turn':
-      return surface.periodMm === null ? null : Math.max(0.1, 2 * Math.PI * radius - fit.gapMm);
+      return surface.periodMm === null ? null : 2 * Math.PI * radius - fit.gapMm;
     case 'guide':
-      return curve ? Math.max(0.1, curve.lengthMm - fit.gapMm) : null;
+      return curve ? curve.lengthMm - fit.gapMm : null;
     default:
       return null;
   }
@@ -53,19 +53,21 @@ export function computeText(inscription: TextInscription, context: LetteringCont
   const pairs: [string, string][] = [];
   let first: LaidText | null = null;
   let overMm = 0;
+  let group = -1;
   for (const { dx, dy, text } of listInstances(inscription, context.layer.surface.mmPerRad)) {
     const setting = setter.set(text);
     const laid: LaidText =
       onGuide && curve
         ? layAlongGuide(inscription, onGuide, setting, curve, top, context, dx, dy)
         : layOnLine(inscription, context, setting, dx, dy, first === null);
+    group++;
     overMm = Math.max(overMm, laid.overMm);
     if (!first) {
       first = laid;
       pairs.push(...laid.collisions);
     }
     setting.glyphs.forEach((g, i) =>
-      pieces.push({ char: g.char, cluster: g.cluster, laid: laid.placed[i]!, closed: g.typeface.kind === 'outline' }),
+      pieces.push({ char: g.char, cluster: g.cluster, group, laid: laid.placed[i]!, closed: g.typeface.kind === 'outline' }),
     );
   }
   const used = setter.used();
@@ -73,6 +75,8 @@ export function computeText(inscription: TextInscription, context: LetteringCont
   const faults: LetteringFault[] = [];
   if (unknown.length > 0) faults.push({ kind: 'unknown-word', words: unknown });
   if (overMm > 1e-6) faults.push({ kind: 'off-guide', overMm });
+  const missed = used.find((s) => s.missedMm !== null);
+  if (missed) faults.push({ kind: 'fit-missed', wantedMm: missed.missedMm!, gotMm: missed.widthMm, tight: missed.tight });
   if (pairs.length > 0) faults.push({ kind: 'letters-collide', pairs });
   return finishArtwork(inscription, context, pieces, [], [], first?.frame ?? null, first?.reading ?? new Float64Array(6), {
     missing: [...new Set(used.flatMap((s) => s.missing))],
@@ -107,6 +111,19 @@ function createSetter(inscription: TextInscription, context: LetteringContext, t
     let setting = by(inscription.at.xMm);
     if (lay.plain || inscription.onGuide || (inscription.fit.to !== 'turn' && inscription.fit.to !== 'angle')) return setting;
     for (let k = 0; k < 2; k++) setting = by(inscription.at.xMm + placeOf(inscription, setting, 0, 0)(0, 0).e);
+    if (lay.byLetter) return setting;
+    // A line that the lay lets sag goes round by less than its length says: its length is sought for which it goes round as asked.
+    const lineXMm = inscription.at.xMm + placeOf(inscription, setting, 0, 0)(0, 0).e;
+    const wanted = findTarget(inscription, context, curve, lineXMm, yMm);
+    if (wanted === null || !(wanted > 0)) return setting;
+    let targetMm = wanted;
+    for (let k = 0; k < MAX_FITS; k++) {
+      const round = measureRound(inscription, setting, context.layer, yMm);
+      const share = round === null ? 1 : ((wanted / context.layer.surface.radiusAt(lineXMm, yMm)) * context.layer.surface.mmPerRad) / round;
+      if (Math.abs(share - 1) < 1e-6) break;
+      targetMm *= share;
+      setting = computeSetting(text, inscription, { typeface, fallback, cache: context.cache, targetMm });
+    }
     return setting;
   };
   return {
@@ -121,6 +138,25 @@ function createSetter(inscription: TextInscription, context: LetteringContext, t
     unknown: (): string[] => [...unknown],
   };
 }
+
+/** How far the lines of a setting reach round the sheet, mm of sheet y; null where they leave the surface. */
+function measureRound(inscription: TextInscription, setting: Setting, layer: PieceLayer, yMm: number): number | null {
+  const place = placeOf(inscription, setting, 0, 0);
+  const corners = [
+    [0, 0],
+    [setting.widthMm, 0],
+    [0, setting.capHeightMm],
+    [setting.widthMm, setting.capHeightMm],
+  ].flatMap(([x, y]) => {
+    const m = place(x!, y!);
+    return [m.e, m.f];
+  });
+  const p = toSheetPoints(layer, [inscription.at.xMm, yMm], corners);
+  return p && Math.max(Math.abs(p[3]! - p[1]!), Math.abs(p[7]! - p[5]!));
+}
+
+/** Most times a line's length is corrected until it goes round as asked. */
+const MAX_FITS = 12;
 
 /** Lower edge of a setting: its last baseline, mm. */
 const bottomOf = (setting: Setting): number => -(setting.lineCount - 1) * setting.leadingMm;
@@ -142,12 +178,12 @@ function layAlongGuide(
   dx: number,
   dy: number,
 ): LaidText {
-  const { placed, overMm, collisions } = layOnGuide(setting, curve, top, onGuide, inscription.mirrored, layer, cache);
+  const { placed, overMm, collisions, directions } = layOnGuide(setting, curve, top, onGuide, inscription.mirrored, layer, cache);
   const shift = { a: 1, b: 0, c: 0, d: 1, e: onGrid(dx), f: onGrid(dy) };
   const moved = dx || dy ? placed.map((p) => ({ ...p, rings: mapRings(p.rings, shift) })) : placed;
   const reading = readOnGuide(
-    setting,
     moved.map((p) => p.rings),
+    directions,
   );
   return { placed: moved, frame: null, reading, overMm, collisions };
 }
@@ -187,18 +223,22 @@ function layOnLine(
   return { placed, frame, reading: toSheetReading(layer, anchor, place(0, 0)), overMm: 0, collisions: [] };
 }
 
-/** Reading direction of letters on a guide: from the first inked letter towards the next, up from its own turn. */
-function readOnGuide(setting: Setting, placed: readonly Rings[]): Float64Array {
-  const inked = setting.glyphs.map((g, i) => ({ g, box: computeBox(placed[i]!.xy) })).filter((e) => !isEmptyBox(e.box));
+/** Letters within this of each other's turn stand on a straight line, radians. */
+const STRAIGHT_RAD = 0.05;
+
+/** Reading on a guide: from the first inked letter towards the next, up by the letters' own turn; no up where that changes. */
+function readOnGuide(placed: readonly Rings[], directions: readonly (readonly [number, number])[]): Float64Array {
+  const inked = placed.map((r) => computeBox(r.xy)).filter((box) => !isEmptyBox(box));
   const first = inked[0],
-    last = inked[inked.length > 1 ? 1 : 0];
-  if (!first || !last) return new Float64Array(6);
-  const [x0, y0] = [(first.box.minX + first.box.maxX) / 2, (first.box.minY + first.box.maxY) / 2];
-  const [dx, dy] = [(last.box.minX + last.box.maxX) / 2 - x0, (last.box.minY + last.box.maxY) / 2 - y0];
+    second = inked[inked.length > 1 ? 1 : 0];
+  const own = directions[0];
+  if (!first || !second || !own) return new Float64Array(6);
+  const [x0, y0] = [(first.minX + first.maxX) / 2, (first.minY + first.maxY) / 2];
+  const [dx, dy] = [(second.minX + second.maxX) / 2 - x0, (second.minY + second.maxY) / 2 - y0];
   const length = Math.hypot(dx, dy);
-  return length > 0
-    ? Float64Array.from([x0, y0, dx / length, dy / length, -dy / length, dx / length])
-    : Float64Array.from([x0, y0, 1, 0, 0, 1]);
+  const straight = directions.every(([x, y]) => x * own[0] + y * own[1] > Math.cos(STRAIGHT_RAD));
+  const up = straight ? [-own[1], own[0]] : [0, 0];
+  return Float64Array.from([x0, y0, ...(length > 0 ? [dx / length, dy / length] : own), ...up]);
 }
 
 /** Shifts and words of the instances of a repeated inscription, the first unmoved. */

@@ -43,6 +43,11 @@ const WHY: Record<FontLookupError['kind'], string> = {
 const fontsOf = (i: Inscription): FontRef[] =>
   i.kind === 'artwork' ? [] : i.kind === 'text' && i.fallbackFont ? [i.font, i.fallbackFont] : [i.font];
 
+/** Whether its words hold variables. */
+const hasBraces = (i: Inscription): boolean =>
+  (i.kind === 'text' && JSON.stringify([i.text, i.repeat?.words]).includes('{', 1)) ||
+  (i.kind === 'series' && [i.labels.prefix, i.labels.suffix, ...i.labels.list].some((t) => t.includes('{')));
+
 /** Guides that an inscription follows. */
 const guidesOf = (i: Inscription): string[] =>
   i.kind === 'text' && i.onGuide ? [i.onGuide.guideId, ...(i.onGuide.topGuideId ? [i.onGuide.topGuideId] : [])] : [];
@@ -95,9 +100,7 @@ export function createLetterer(library: Library, todayIso: () => string = () => 
         const key = JSON.stringify([
           inscription,
           guidesOf(inscription).map((id) => guides.get(id)),
-          inscription.kind === 'text' && JSON.stringify([inscription.text, inscription.repeat]).includes('{')
-            ? [job.variables, today]
-            : null,
+          hasBraces(inscription) ? [job.variables, today] : null,
         ]);
         const art =
           memo.get(key) ??

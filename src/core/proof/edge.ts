@@ -226,7 +226,15 @@ const sizeOf = (b: Box): number => (b.maxX - b.minX) * (b.maxY - b.minY);
 class EdgeMeasure {
   private readonly uncut: number[] = [];
   private readonly peaks: { sense: 1 | -1; worst: number; s: number; ring: RingMeasure }[] = [];
-  private readonly proof: EdgeProof = { samples: 0, curveUm: 0, maxOutsideUm: 0, maxUncutUm: 0, uncut95Um: 0, outsideAt: [0, 0], uncutAt: [0, 0] };
+  private readonly proof: EdgeProof = {
+    samples: 0,
+    curveUm: 0,
+    maxOutsideUm: 0,
+    maxUncutUm: 0,
+    uncut95Um: 0,
+    outsideAt: [0, 0],
+    uncutAt: [0, 0],
+  };
 
   add(x: number, y: number, offUm: number, even: boolean): void {
     const { proof } = this;

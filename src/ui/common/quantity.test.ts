@@ -14,6 +14,14 @@ describe('parseQuantity', () => {
     ['2*6.35', 12.7],
     ['24 pt', (24 * 25.4) / 72],
     ['1 in + 2 mm', 27.4],
+    ['1 in + 2', 27.4],
+    ['2 + 1 in', 27.4],
+    ['1 in - -2', 27.4],
+    ['(1 + 2) in', 76.2],
+    ['1 1/2 in', 38.1],
+    ['2 3/8"', 60.325],
+    ['1 1/2', 1.5],
+    ['1e1 in + 1e-1', 254.1],
     ['1/2"', 12.7],
     ['0,5', 0.5],
     ['.5', 0.5],
@@ -27,6 +35,7 @@ describe('parseQuantity', () => {
   it('takes a bare number in the unit of the field', () => {
     expect(value('2', 'length', 'in')).toBeCloseTo(50.8, 9);
     expect(value('2 mm', 'length', 'in')).toBeCloseTo(2, 9);
+    expect(value('1 mm + 1', 'length', 'in')).toBeCloseTo(26.4, 9);
     expect(value('10', 'feed', 'in/min')).toBeCloseTo(254, 9);
   });
   it('knows degrees, radians and turns', () => {

@@ -46,8 +46,8 @@ const CORE_UNIT: Record<QuantityKind, string> = { length: 'mm', angle: 'deg', fe
 const MAX_LENGTH = 80;
 
 /**
- * Reads what a person types into a number field: arithmetic, fractions, units ("3/8 in", "2*6.35", "24 pt", "1 in + 2",
- * `1/2"`, "45°"). A decimal comma counts as a point. A bare number is in the field's own unit.
+ * Reads what a person types into a number field: arithmetic, fractions, units ("3/8 in", "1 1/2 in", "2*6.35", "24 pt", "1 in + 2",
+ * `1/2"`, "45°"). A decimal comma counts as a point. A bare number, also as a term of a sum, is in the field's own unit.
  * @param unit Unit of a bare number, e.g. `in` in an inch job.
  */
 export function parseQuantity(text: string, kind: QuantityKind, unit = CORE_UNIT[kind]): Quantity {
@@ -74,7 +74,8 @@ export function parseQuantity(text: string, kind: QuantityKind, unit = CORE_UNIT
     }
   }
   try {
-    const result = math.evaluate!(source) as number | Unit;
+    // To mathjs "in" is an operator as well, which a bracket before it brings out.
+    const result = math.evaluate!(giveUnits(joinMixed(source), unit).replace(/\bin\b/g, 'inch')) as number | Unit;
     const value =
       typeof result === 'number'
         ? unit === CORE_UNIT[kind]
@@ -85,4 +86,25 @@ export function parseQuantity(text: string, kind: QuantityKind, unit = CORE_UNIT
   } catch {
     return { ok: false, text: `"${text.slice(0, 24)}" cannot be worked out` };
   }
+}
+
+/** Mixed numbers as sums: "1 1/2" is one and a half. */
+const joinMixed = (source: string): string => source.replace(/(^|[^\d./])(\d+)\s+(\d+)\s*\/\s*(\d+)/g, '$1($2+$3/$4)');
+
+/** Gives the terms of a sum that have no unit, beside others that have, the field's own. */
+function giveUnits(source: string, unit: string): string {
+  const hasUnit = (text: string): boolean => /[a-z]/.test(text.replace(/\de[-+]?\d/g, ''));
+  if (unit === '' || !hasUnit(source)) return source;
+  const terms: string[] = [''];
+  let depth = 0;
+  for (const [i, ch] of [...source].entries()) {
+    if (ch === '(') depth++;
+    if (ch === ')') depth--;
+    const before = source.slice(0, i).trimEnd();
+    // A sign after another operator belongs to its number, and so does one in an exponent.
+    const joins = depth === 0 && (ch === '+' || ch === '-') && before !== '' && !/[-+*/^(]$/.test(before) && !/\de$/.test(before);
+    if (joins) terms.push(ch, '');
+    else terms[terms.length - 1] += ch;
+  }
+  return terms.map((t, i) => (i % 2 || hasUnit(t) ? t : `(${t}) ${unit} `)).join('');
 }

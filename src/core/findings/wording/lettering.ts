@@ -12,6 +12,25 @@ export const letteringWording = {
     `"${d.name}" and "${d.other}" overlap by ${n(d.overDeg, 1)}° across the seam`,
     'Move one of them, or make it shorter round the blank',
   ],
+  overlaps: (d: { name: string; other: string; overDeg: number; round: boolean }) => [
+    'warns',
+    `"${d.name}" and "${d.other}" lie on each other, over ${n(d.overDeg, 1)}${d.round ? '°' : ' mm across'}`,
+    'Move one of them, unless they are meant to be one drawing',
+  ],
+  'parts-overlap': (d: { name: string; pairs: number; first: readonly [string, string] }) => [
+    'warns',
+    `parts of "${d.name}" lie on each other: "${d.first[0]}" and "${d.first[1]}"${d.pairs > 1 ? `, and ${d.pairs - 1} more pair${d.pairs > 2 ? 's' : ''}` : ''}`,
+    'Widen the pitch of its repeats or labels, or make the letters smaller',
+  ],
+  'fit-missed': (d: { name: string; wantedMm: number; gotMm: number; tight: boolean }) => [
+    'warns',
+    d.tight
+      ? `to come to ${n(d.wantedMm, 2)} mm the letters of "${d.name}" would lie on each other`
+      : d.wantedMm <= 0
+        ? `"${d.name}" is to fit into nothing: the gap is as long as its line`
+        : `"${d.name}" is to come to ${n(d.wantedMm, 2)} mm and comes to ${n(d.gotMm, 2)}: one letter has nothing to be spaced from`,
+    'Fit it by its size, or ask for another length or gap',
+  ],
   'crosses-seam': (d: { name: string; overDeg: number }) => [
     'notes',
     `"${d.name}" runs ${n(d.overDeg, 1)}° over the seam`,
@@ -117,6 +136,16 @@ export const letteringWording = {
     'warns',
     `"${d.name}" runs over the values of its table; marks outside it are left out`,
     'Extend the table, or shorten the range',
+  ],
+  'marks-double': (d: { name: string; count: number }) => [
+    'warns',
+    `"${d.name}" comes round on itself: ${d.count} of its marks would fall on others and ${d.count > 1 ? 'are' : 'is'} left out`,
+    'Shorten the span to less than a turn, or take fewer steps',
+  ],
+  'labels-short': (d: { name: string; count: number }) => [
+    'warns',
+    `the list of labels of "${d.name}" ends ${d.count} short: the last ${d.count > 1 ? `${d.count} marks stay` : 'mark stays'} without`,
+    'Add the missing labels to the list, or label fewer marks',
   ],
   'upside-down': (d: { name: string }) => [
     'warns',

@@ -72,8 +72,9 @@ export function ProofPanel({ plan, findings, planning }: { plan: PlanView | null
             </tbody>
           </table>
           <p className="why">
-            Measured at {edge.samples} places along the outlines and at their corners, on the curved surface; {edge.curveUm.toFixed(1)} µm of each figure is what the outlines may be off the letters’ own curves. A tip with a flat cannot run into sharp corners:
-            what is left there is its doing.{' '}
+            Measured at {edge.samples} places along the outlines and at their corners, on the curved surface; {edge.curveUm.toFixed(1)} µm
+            of each figure is what the outlines may be off the letters’ own curves. A tip with a flat cannot run into sharp corners: what is
+            left there is its doing.{' '}
             <Button
               size="sm"
               variant="link"
