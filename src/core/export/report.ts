@@ -18,7 +18,7 @@ export interface Report {
   timeS: number;
   blocks: number;
   readBack: { maxTipUm: number; maxAxisUm: number; maxTimeRatio: number };
-  /** The edge that is cut against the outline, µm, and how far the outline may be off the letters' own curves; null where no cut has one. */
+  /** The edge that is cut against the outline, µm, and how far that may be off the letters' own curves; null where no cut has one. */
   edge: Pick<EdgeProof, 'maxOutsideUm' | 'uncut95Um' | 'maxUncutUm' | 'curveUm'> | null;
   /** Cuts whose edge was not measured, and why. */
   edgeUnproved: EdgeUnproved[];

@@ -145,7 +145,7 @@ export function computeSeries(
   };
 }
 
-/** Unit direction in which a label is read; for a mirrored scale its image: round and along turned over lengthwise, a dial about its start. */
+/** Unit direction in which a label is read; for a mirrored scale its image, a dial's about where it starts. */
 function readingDirection(s: SeriesInscription, f: Frame, ox: number, oy: number, turn: number): [number, number] {
   const image = s.mirrored ? -1 : 1;
   switch (s.labels.turn) {

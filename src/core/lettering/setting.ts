@@ -64,11 +64,12 @@ export function computeSetting(text: string, wording: Wording, context: SettingC
   if (target === null || !(plain.widthMm > 0) || !('by' in fit)) return plain;
   // Nothing comes to a length of nothing: the gap is as long as the line.
   if (!(target > LEAST_MM)) return { ...plain, missedMm: Math.max(0, target) };
-  const made =
-    fit.by === 'scale'
-      ? setOnce(text, wording, context, target / plain.widthMm, null, null)
-      : setOnce(text, wording, context, 1, null, target);
-  if (fit.by === 'scale') return made;
+  if (fit.by === 'scale') {
+    const made = setOnce(text, wording, context, target / plain.widthMm, null, null);
+    // Ink is measured on the grid: a small letter made large is a little off, and so is set once more.
+    return setOnce(text, wording, context, (made.scale * target) / made.widthMm, null, null);
+  }
+  const made = setOnce(text, wording, context, 1, null, target);
   const tight = runsTogether(made) && !runsTogether(plain);
   return tight || Math.abs(made.widthMm - target) > FIT_SLACK_MM ? { ...made, missedMm: target, tight } : made;
 }
