@@ -7,7 +7,7 @@ import type { ImportAnswer, ImportRequest, ProfileAnswer, ProfileRequest } from 
 import { serve } from './serve';
 
 /** Largest chord error of imported curves, mm. */
-const TOLERANCE_MM = 0.005;
+const TOLERANCE_MM = 0.002;
 
 /** The drawing read last, so that other clean-up settings need not read it again. */
 let last: { key: string; drawing: ImportedDrawing } | null = null;
