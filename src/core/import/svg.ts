@@ -13,16 +13,18 @@ import {
   type OnImportProgress,
 } from './drawing';
 import { flattenEllipse } from './flattenCurves';
+import { StyleSheet } from './svgCss';
 import { multiply, parseTransform, type Matrix } from './svgTransform';
-
-/** One CSS pixel, and the other absolute units, mm. Source: CSS Values and Units Level 3, section 6.2. */
-const UNIT_MM: Record<string, number> = { '': 25.4 / 96, px: 25.4 / 96, mm: 1, cm: 10, in: 25.4, pt: 25.4 / 72, pc: 25.4 / 6, q: 0.25 };
+import { fitViewBox, parseLength, parseViewBox, UNIT_MM, type Axis, type View } from './svgView';
 
 type XmlNode = Record<string, unknown> & { ':@'?: Record<string, string> };
 interface Style {
   fill: string;
   stroke: string;
   rule: 'nonzero' | 'evenodd';
+  /** Not drawn, with all that is in it. */
+  gone: boolean;
+  /** Not drawn itself; a child may be. */
   hidden: boolean;
 }
 
@@ -34,8 +36,9 @@ const childrenOf = (node: XmlNode): XmlNode[] => {
 const localName = (tag: string): string => tag.slice(tag.indexOf(':') + 1);
 
 /**
- * Reads an SVG: paths, basic shapes, transforms, `use`, viewBox with units, fill rules, presentation attributes and simple
- * class rules. Text is reported; scripts, images and links outside the file are ignored; entities are not expanded.
+ * Reads an SVG: paths, basic shapes, transforms, `use`, nested views with viewBox, units and percentages, fill rules, presentation
+ * attributes and style rules by name, id and class. Text, clip paths and other rules are reported; scripts, images and links outside
+ * the file are ignored; entities are not expanded.
  * @param toleranceMm Largest chord error, mm.
  * O(size). Source: SVG 1.1 (Second Edition), chapters 7 to 9 and 11 (from memory).
  */
@@ -72,7 +75,7 @@ export function readSvg(
 class SvgReader {
   private readonly lines: ImportedLine[] = [];
   private readonly byId = new Map<string, XmlNode>();
-  private readonly rules = new Map<string, string>();
+  private readonly sheet = new StyleSheet();
   private readonly ignored = new Map<string, number>();
   private readonly notes: string[] = [];
   private readonly layers: string[] = [];
@@ -90,8 +93,11 @@ class SvgReader {
     this.index(this.root, 0);
     this.total = Math.max(1, this.elements);
     this.elements = 0;
-    const style: Style = { fill: 'black', stroke: 'none', rule: 'nonzero', hidden: false };
-    this.walk(this.root, this.rootMatrix(), style, 'Drawing', 0, []);
+    const style: Style = { fill: 'black', stroke: 'none', rule: 'nonzero', gone: false, hidden: false };
+    const { m, view } = this.placeRoot();
+    this.walk(this.root, m, style, 'Drawing', 0, [], view);
+    if (this.sheet.ignored > 0)
+      this.ignored.set('style rules that go by more than a name, an id or a class were ignored', this.sheet.ignored);
     for (const [what, n] of this.ignored) this.notes.push(`${n} ${what}`);
     return { lines: this.lines, layers: this.layers, notes: this.notes };
   }
@@ -105,40 +111,32 @@ class SvgReader {
       const css = childrenOf(node)
         .map((c) => String(c['#text'] ?? ''))
         .join('');
-      for (const [, names, body] of css.matchAll(/([^{}]+)\{([^{}]*)\}/g)) {
-        for (const name of names!.split(',')) {
-          const simple = /^\s*\.([\w-]+)\s*$/.exec(name);
-          if (simple) this.rules.set(simple[1]!, `${this.rules.get(simple[1]!) ?? ''};${body!}`);
-        }
-      }
+      this.sheet.add(css);
     }
     for (const child of childrenOf(node)) if (!('#text' in child)) this.index(child, depth + 1);
   }
 
-  /** From user units of the root, y down, to mm, y up. */
-  private rootMatrix(): Matrix {
+  /** From user units of the root, y down, to mm, y up, and the size of its view. */
+  private placeRoot(): { m: Matrix; view: View } {
     const a = this.root[':@'] ?? {};
-    const box = (a.viewBox ?? '')
-      .trim()
-      .split(/[\s,]+/)
-      .map(Number);
-    const hasBox = box.length === 4 && box.every(Number.isFinite) && box[2]! > 0 && box[3]! > 0;
-    const size = (value: string | undefined): number | null => {
-      const m = /^\s*([+-]?[\d.]+(?:e[+-]?\d+)?)\s*([a-z%]*)\s*$/i.exec(value ?? '');
-      const unit = m ? UNIT_MM[m[2]!.toLowerCase()] : undefined;
-      return m && unit !== undefined && Number(m[1]) > 0 ? Number(m[1]) * unit : null;
-    };
-    const w = size(a.width),
-      h = size(a.height);
+    const box = parseViewBox(a.viewBox);
     const px = UNIT_MM.px!;
+    const whole: View = box ? { width: box[2], height: box[3] } : { width: 100, height: 100 };
+    const size = (value: string | undefined, axis: Axis): number | null => {
+      const length = /%/.test(value ?? '') ? null : parseLength(value, axis, whole);
+      return length !== null && length > 0 ? length * px : null;
+    };
+    const w = size(a.width, 'x'),
+      h = size(a.height, 'y');
     let kx = px,
       ky = px;
-    if (hasBox && (w !== null || h !== null)) {
-      kx = w !== null ? w / box[2]! : h! / box[3]!;
-      ky = h !== null ? h / box[3]! : kx;
+    if (box && (w !== null || h !== null)) {
+      kx = w !== null ? w / box[2] : h! / box[3];
+      ky = h !== null ? h / box[3] : kx;
       if ((a.preserveAspectRatio ?? '').trim() !== 'none') kx = ky = Math.min(kx, ky);
     } else this.notes.push('no size with a unit: one user unit was taken as a CSS pixel, 1/96 in');
-    return [kx, 0, 0, -ky, hasBox ? -box[0]! * kx : 0, hasBox ? (box[1]! + box[3]!) * ky : 0];
+    const view = box ? whole : { width: w !== null ? w / px : 100, height: h !== null ? h / px : 100 };
+    return { m: [kx, 0, 0, -ky, box ? -box[0] * kx : 0, box ? (box[1] + box[3]) * ky : 0], view };
   }
 
   private count(): void {
@@ -152,21 +150,25 @@ class SvgReader {
     this.ignored.set(what, (this.ignored.get(what) ?? 0) + 1);
   }
 
-  private walk(node: XmlNode, parent: Matrix, inherited: Style, layer: string, depth: number, used: readonly XmlNode[]): void {
+  private walk(node: XmlNode, parent: Matrix, inherited: Style, layer: string, depth: number, used: readonly XmlNode[], view: View): void {
     this.count();
     if (depth > MAX_DEPTH * 10) throw new ImportStop({ kind: 'tooMany', what: 'levels of nesting', limit: MAX_DEPTH * 10 });
     const tag = localName(tagOf(node));
     const a = node[':@'] ?? {};
-    const style = this.styleOf(a, inherited);
-    if (style.hidden) return;
+    const style = this.styleOf(tag, a, inherited);
+    if (style.gone) return;
     const m = a.transform ? multiply(parent, parseTransform(a.transform)) : parent;
     switch (tag) {
-      case 'svg':
+      case 'svg': {
+        const inner = depth === 0 ? { m, view } : this.placeView(a, m, view, {});
+        for (const child of childrenOf(node)) if (!('#text' in child)) this.walk(child, inner.m, style, layer, depth + 1, used, inner.view);
+        return;
+      }
       case 'g':
       case 'a':
       case 'switch': {
         const name = tag === 'g' && depth === 1 ? a['inkscape:label'] || a.id || layer : layer;
-        for (const child of childrenOf(node)) if (!('#text' in child)) this.walk(child, m, style, name, depth + 1, used);
+        for (const child of childrenOf(node)) if (!('#text' in child)) this.walk(child, m, style, name, depth + 1, used, view);
         return;
       }
       case 'use': {
@@ -175,10 +177,18 @@ class SvgReader {
         if (!target)
           return this.ignore(href.startsWith('#') ? 'uses of something that is not there' : 'links outside the file were not followed');
         if (used.includes(target) || used.length >= MAX_DEPTH) return this.ignore('uses that lead back to themselves were left out');
-        const moved = multiply(m, [1, 0, 0, 1, Number(a.x) || 0, Number(a.y) || 0]);
-        const isSymbol = localName(tagOf(target)) === 'symbol';
-        if (isSymbol) for (const child of childrenOf(target)) this.walk(child, moved, style, layer, depth + 1, [...used, target]);
-        else this.walk(target, moved, style, layer, depth + 1, [...used, target]);
+        const moved = multiply(m, [1, 0, 0, 1, parseLength(a.x, 'x', view) ?? 0, parseLength(a.y, 'y', view) ?? 0]);
+        const kind = localName(tagOf(target));
+        const path = [...used, target];
+        if (kind === 'symbol' || kind === 'svg') {
+          // The size is that of the use, or else the target's own; the place was the use's.
+          const found = target[':@'] ?? {};
+          const own: Record<string, string> = kind === 'symbol' ? { ...found, x: '0', y: '0' } : found;
+          const inner = this.placeView(own, moved, view, a);
+          const inside = this.styleOf(kind, own, style);
+          for (const child of childrenOf(target))
+            if (!('#text' in child)) this.walk(child, inner.m, inside, layer, depth + 1, path, inner.view);
+        } else this.walk(target, moved, style, layer, depth + 1, path, view);
         return;
       }
       case 'text':
@@ -196,16 +206,27 @@ class SvgReader {
       case 'line':
       case 'polyline':
       case 'polygon':
-        return this.draw(toPath(tag, a), m, style, layer);
+        if (style.hidden) return;
+        return this.draw(toPath(tag, a, view), m, style, layer);
       default:
         return;
     }
   }
 
-  private styleOf(a: Record<string, string>, inherited: Style): Style {
+  /** A view inside another: an `svg` in the drawing, or a symbol that is used. @param use Attributes of the use, which go before. */
+  private placeView(a: Record<string, string>, m: Matrix, view: View, use: Record<string, string>): { m: Matrix; view: View } {
+    const length = (name: 'x' | 'y' | 'width' | 'height', axis: Axis, otherwise: number): number =>
+      parseLength(name === 'x' || name === 'y' ? a[name] : (use[name] ?? a[name]), axis, view) ?? otherwise;
+    const size = { width: length('width', 'x', view.width), height: length('height', 'y', view.height) };
+    const inner = fitViewBox(length('x', 'x', 0), length('y', 'y', 0), size, a.viewBox, a.preserveAspectRatio);
+    return { m: multiply(m, inner.m), view: inner.view };
+  }
+
+  private styleOf(tag: string, a: Record<string, string>, inherited: Style): Style {
     const own: Record<string, string> = {};
-    for (const name of ['fill', 'stroke', 'fill-rule', 'display', 'visibility']) if (a[name] !== undefined) own[name] = a[name];
-    const css = [...(a.class ?? '').split(/\s+/).map((c) => this.rules.get(c) ?? ''), a.style ?? ''].join(';');
+    for (const name of ['fill', 'stroke', 'fill-rule', 'display', 'visibility', 'clip-path', 'mask'])
+      if (a[name] !== undefined) own[name] = a[name];
+    const css = `${this.sheet.match(tag, a.id, a.class ?? '')};${a.style ?? ''}`;
     for (const part of css.split(';')) {
       const at = part.indexOf(':');
       if (at > 0)
@@ -214,11 +235,18 @@ class SvgReader {
           .replace('!important', '')
           .trim();
     }
+    for (const [name, what] of [
+      ['clip-path', 'clip paths'],
+      ['mask', 'masks'],
+    ] as const) {
+      if (own[name] && own[name] !== 'none') this.ignore(`${what} were ignored: what they cut off is drawn`);
+    }
     return {
       fill: own.fill ?? inherited.fill,
       stroke: own.stroke ?? inherited.stroke,
       rule: own['fill-rule'] === 'evenodd' ? 'evenodd' : own['fill-rule'] === 'nonzero' ? 'nonzero' : inherited.rule,
-      hidden: own.display === 'none' || own.visibility === 'hidden',
+      gone: own.display === 'none',
+      hidden: own.visibility === undefined || own.visibility === 'inherit' ? inherited.hidden : own.visibility !== 'visible',
     };
   }
 
@@ -313,14 +341,11 @@ function flattenArc(x0: number, y0: number, n: readonly number[], tolerance: num
   return inOrder;
 }
 
+const ACROSS: Record<string, Axis> = { x: 'x', x1: 'x', x2: 'x', cx: 'x', rx: 'x', width: 'x', r: 'both' };
+
 /** A basic shape as path data; empty for one that draws nothing. */
-export function toPath(tag: string, a: Record<string, string>): string {
-  const n = (name: string, otherwise = 0): number => {
-    const m = /^\s*([+-]?[\d.]+(?:e[+-]?\d+)?)\s*([a-z]*)\s*$/i.exec(a[name] ?? '');
-    if (!m) return otherwise;
-    const unit = UNIT_MM[m[2]!.toLowerCase()];
-    return m[2] && unit !== undefined ? (Number(m[1]) * unit) / UNIT_MM.px! : Number(m[1]);
-  };
+export function toPath(tag: string, a: Record<string, string>, view: View = { width: 100, height: 100 }): string {
+  const n = (name: string): number => parseLength(a[name], ACROSS[name] ?? 'y', view) ?? 0;
   switch (tag) {
     case 'path':
       return a.d ?? '';
