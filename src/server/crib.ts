@@ -55,6 +55,7 @@ export function seedShop(db: Db): void {
       rapidMmPerMin: 8000,
       accelerationMmPerS2: 600,
       toolChanger: true,
+      toolChangeS: 10,
       toolLengths: 'table',
     });
     putMachine(db, TILTING_MACHINE);

@@ -25,13 +25,15 @@ serve<PlanRequest, PlanView, Progress>(async ({ job, lettering }, { drive }) => 
 });
 
 function toView(plan: Plan, proof: Proof, computeMs: number): PlanView {
-  const { cuts, laid, moves, timesS, timeS, program } = plan;
+  const { cuts, laid, moves, timesS, timeS, stopTimeS, standingS, program } = plan;
   const { maxTipUm, maxAxisUm, maxTimeRatio } = proof.readBack;
   return {
     cuts,
     laid,
     blocks: { count: moves.count, sheet: moves.sheet, move: moves.move, timesS, values: moves.values },
     timeS,
+    stopTimeS,
+    standingS,
     program: {
       parts: program.parts.map((part) => ({ suffix: part.suffix, text: toPartText(part), lines: part.lines.length })),
       partOfBlock: program.partOfBlock,

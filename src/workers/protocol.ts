@@ -43,6 +43,8 @@ export interface PlanView extends EdgeReport {
   /** Sheet x, y, depth and end time per block, and the laid move it belongs to. */
   blocks: { count: number; sheet: Float64Array; move: Uint32Array; timesS: Float64Array; values: Float64Array };
   timeS: number;
+  stopTimeS: number;
+  standingS: number;
   program: ProgramView;
   readBack: { maxTipUm: number; maxAxisUm: number; maxTimeRatio: number };
   findings: Finding[];

@@ -15,7 +15,10 @@ export interface Report {
   unrolledMm: { x: number; y: number };
   letteringMm: { x: number; y: number; turnDeg: number };
   cuts: CutSummary[];
+  /** Of all moves; `stopTimeS` on a control that stops at every corner; `standingS` comes on top for changes and run-up. */
   timeS: number;
+  stopTimeS: number;
+  standingS: number;
   blocks: number;
   readBack: { maxTipUm: number; maxAxisUm: number; maxTimeRatio: number };
   /** The edge that is cut against the outline, µm, and how far that may be off the letters' own curves; null where no cut has one. */
@@ -44,6 +47,8 @@ export function toReport({ job, surface }: Setup, lettering: Lettering, plan: Pl
     letteringMm: { x, y, turnDeg: toTurnDeg(surface, y) },
     cuts: plan.cuts,
     timeS: plan.timeS,
+    stopTimeS: plan.stopTimeS,
+    standingS: plan.standingS,
     blocks: plan.moves.count,
     readBack: { maxTipUm: readBack.maxTipUm, maxAxisUm: readBack.maxAxisUm, maxTimeRatio: readBack.maxTimeRatio },
     edge: edge && { maxOutsideUm: edge.maxOutsideUm, uncut95Um: edge.uncut95Um, maxUncutUm: edge.maxUncutUm, curveUm: edge.curveUm },

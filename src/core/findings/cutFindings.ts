@@ -1,5 +1,5 @@
 import type { Machine, Motion } from '../job/schema';
-import { isCutMove, type LaidPaths } from '../lay/laidPaths';
+import { isCutMove, MOVE, type LaidPaths } from '../lay/laidPaths';
 import type { AxisMoves } from '../machine/axisMoves';
 import { computeLean } from '../machine/stance';
 import type { Run, Setup } from '../pipeline/setup';
@@ -154,6 +154,30 @@ export function findSpeedFaults({ job, kinematics, runs }: Setup, laid: LaidPath
     if (feed > machine.maxFeedMmPerMin) out.push(makeFinding('feed-too-fast', where, { name, feed, limit: machine.maxFeedMmPerMin }));
     if (rpm > machine.maxSpindleRpm) out.push(makeFinding('spindle-too-fast', where, { name, rpm, limit: machine.maxSpindleRpm }));
     return out;
+  });
+}
+
+/** A cut that takes this many times as long as its feed says does not reach it. */
+const SLOW_SHARE = 1.25;
+
+/** Findings on feeds that acceleration and corners keep from being reached. @param timesS End time of each block, s. O(blocks). */
+export function findSlowFeeds({ runs }: Pick<Setup, 'runs'>, laid: LaidPaths, moves: AxisMoves, timesS: Float64Array): Finding[] {
+  const wantedS = new Float64Array(runs.length),
+    takenS = new Float64Array(runs.length),
+    lengthMm = new Float64Array(runs.length);
+  for (let i = 1; i < moves.count; i++) {
+    const move = moves.move[i]!;
+    if (laid.kind[move] !== MOVE.cut) continue;
+    const run = laid.run[move]!;
+    wantedS[run]! += 60 * moves.feedTimeMin[i]!;
+    takenS[run]! += timesS[i]! - timesS[i - 1]!;
+    lengthMm[run]! += moves.lengthMm[i]!;
+  }
+  return runs.flatMap((run) => {
+    const [wanted, taken] = [wantedS[run.index]!, takenS[run.index]!];
+    if (!(wanted > 0) || taken <= SLOW_SHARE * wanted) return [];
+    const data = { name: run.name, feed: run.cut.feedMmPerMin, mean: (60 * lengthMm[run.index]!) / taken };
+    return [makeFinding('feed-not-reached', placeOf(run), data)];
   });
 }
 

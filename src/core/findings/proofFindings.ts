@@ -60,6 +60,8 @@ function wordConduct(fault: ConductFault): Finding {
       return makeFinding('too-low', where, fault);
     case 'rapid-touches':
       return makeFinding('rapid-in-work', where, {});
+    case 'corners-wrong':
+      return makeFinding('corners-wrong', where, { foundMm: fault.foundMm, wantedMm: fault.wantedMm });
     case 'end-unsafe':
       return makeFinding('end-unsafe', where, { what: fault.what });
   }

@@ -20,7 +20,10 @@ export const DEFAULT_MACHINE: Machine = {
   accelerationMmPerS2: 400,
   maxSpindleRpm: 24000,
   chordToleranceMm: 0.001,
+  cornerToleranceMm: 0.005,
   toolChanger: false,
+  toolChangeS: 120,
+  spindleRunUpS: 3,
   toolLengths: 'control',
 };
 
@@ -41,6 +44,7 @@ export const TILTING_MACHINE: Machine = {
   id: 'tilting-head',
   name: 'Mill, rotary along X, tilting head',
   toolChanger: true,
+  toolChangeS: 10,
   toolLengths: 'table',
   layout: {
     ...DEFAULT_MACHINE.layout,

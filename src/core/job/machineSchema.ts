@@ -55,7 +55,12 @@ export const machineSchema = z.strictObject({
   maxSpindleRpm: between(1, 200000, 'between 1 and 200000 rev/min'),
   /** Largest distance the tip may leave its path between two blocks. */
   chordToleranceMm: lengthMm(0.0001, 0.1),
+  /** By how much the control may round a corner between two blocks to keep its pace; 0 where it runs every corner out. */
+  cornerToleranceMm: lengthMm(0, 1),
   toolChanger: z.boolean(),
+  /** Time for one change of cutter, by the changer or by hand, and for the spindle to come up to speed, s. */
+  toolChangeS: between(0, 3600, 'between 0 and 3600 s'),
+  spindleRunUpS: between(0, 120, 'between 0 and 120 s'),
   /** Whether the program calls a cutter's length from the control's table after a change (G43), or leaves lengths to the control. */
   toolLengths: z.enum(['table', 'control']),
 });

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { carveJob, planJob } from '../../../tests/support';
-import { migrateJob } from './migrate';
+import { migrateJob, migrateMachine } from './migrate';
 import { parseJob } from './parse';
 import { JOB_VERSION } from './schema';
 
@@ -81,6 +81,20 @@ describe('migrateJob', () => {
     // What was wrong stays wrong, and is found where it now stands.
     const odd = parseJob({ ...stored, machine: { ...stored.machine, sense: 2 } });
     expect(!odd.ok && odd.error.problems.map((p) => p.path)).toContain('$.machine.layout.rotary.sense');
+  });
+
+  it('gives a machine of version 4 its corners and its times, in a job and by itself', () => {
+    const stored = JSON.parse(readFileSync('tests/fixtures/job-version-4.json', 'utf8')) as {
+      version: number;
+      machine: { toolChanger: boolean };
+    };
+    expect(stored.version).toBe(4);
+    const parsed = parseJob(stored);
+    if (!parsed.ok) throw new Error(JSON.stringify(parsed.error.problems));
+    const times = { cornerToleranceMm: 0.005, spindleRunUpS: 3, toolChangeS: stored.machine.toolChanger ? 10 : 120 };
+    expect(parsed.value.machine).toMatchObject(times);
+    expect(migrateMachine(stored.machine)).toMatchObject(times);
+    expect(migrateMachine(parsed.value.machine)).toBe(parsed.value.machine);
   });
 
   it('does not touch its input, nor a document of this version, nor what is no document', () => {

@@ -60,7 +60,9 @@ const steps: Record<number, (job: Loose) => Loose> = {
     machine: isObject(job.machine) ? { tilt: null, ...job.machine } : job.machine,
   }),
   // Version 3 described every machine by the same flat list of axes.
-  3: (job) => ({ ...job, version: 4, machine: migrateMachine(job.machine) }),
+  3: (job) => ({ ...job, version: 4, machine: giveLayout(job.machine) }),
+  // Version 4 said nothing of corners, changes and run-up.
+  4: (job) => ({ ...job, version: 5, machine: giveTimes(job.machine) }),
 };
 
 /** Takes a document of an older version up to the one this code writes; anything else comes back as it is. */
@@ -70,11 +72,11 @@ export function migrateJob(value: unknown): unknown {
   return job;
 }
 
-/**
- * Takes a machine of an older form (flat, with a rotary and perhaps a tilting head) to the one with a layout. Anything else comes back
- * as it is. Machines are stored in jobs and by themselves.
- */
-export function migrateMachine(value: unknown): unknown {
+/** Takes a machine of any older form to the one of today; anything else comes back as it is. Machines are stored in jobs and by themselves. */
+export const migrateMachine = (value: unknown): unknown => giveTimes(giveLayout(value));
+
+/** A machine of the flat form, with a rotary and perhaps a tilting head, to the one with a layout. */
+function giveLayout(value: unknown): unknown {
   if (!isObject(value) || 'layout' in value) return value;
   const { rotaryLetter, wrappedAxis, sense, maxTurnDegPerMin, turnAccelerationDegPerS2, tilt, ...rest } = value;
   const rotary = { letter: rotaryLetter, sense, maxDegPerMin: maxTurnDegPerMin, accelerationDegPerS2: turnAccelerationDegPerS2 };
@@ -82,4 +84,10 @@ export function migrateMachine(value: unknown): unknown {
     ? { kind: 'rotary-tilting-head', wrappedAxis, rotary, head: tilt }
     : { kind: 'rotary', wrappedAxis, rotary };
   return { ...rest, layout, dialect: 'rs274', toolLengths: value.toolChanger === true ? 'table' : 'control' };
+}
+
+/** How a machine treats corners and how long it stands for changes, where it does not say so yet. */
+function giveTimes(value: unknown): unknown {
+  if (!isObject(value) || 'cornerToleranceMm' in value) return value;
+  return { ...value, cornerToleranceMm: 0.005, toolChangeS: value.toolChanger === true ? 10 : 120, spindleRunUpS: 3 };
 }

@@ -22,7 +22,7 @@ describe('createAir', () => {
     const { kinematics } = createSetup(createJob('x'));
     const axis = kinematics.axes[0]!;
     for (const way of [0.3, 12, 400]) {
-      const times = computeTimes([0, 0, 0, 0, way, 0, 0, 0], [0, 0], getAxisLimits(kinematics.axes));
+      const times = computeTimes([0, 0, 0, 0, way, 0, 0, 0], [0, 0], getAxisLimits(kinematics.axes, 0.005, 20));
       expect(computeRestToRestS({ perS: axis.maxPerMin / 60, perS2: axis.accelerationPerS2 }, way)).toBeCloseTo(times[1]!, 9);
     }
   });

@@ -4,7 +4,7 @@ import { createBlank } from '../job/defaults';
 import { createKinematics } from './registry';
 import { computeTimes, getAxisLimits } from './time';
 
-const limits = { rapidPerS: [100, 100, 100, 120], accelerationPerS2: [400, 400, 400, 1500] };
+const limits = { rapidPerS: [100, 100, 100, 120], accelerationPerS2: [400, 400, 400, 1500], cornerPerS: [8, 8, 8, 30] };
 
 describe('computeTimes', () => {
   it('takes a trapezoid for a long rapid: distance over speed, plus one ramp', () => {
@@ -42,6 +42,19 @@ describe('computeTimes', () => {
     const bent = computeTimes([0, 0, 0, 0, 20, 0, 0, 0, 20, 20, 0, 0], [0, 0.25, 0.25], limits)[2]!;
     expect(bent).toBeGreaterThan(straight + 0.05);
   });
+  it('takes longest where every corner is run out, and less the more it may be rounded', () => {
+    const zigzag = Array.from({ length: 41 }, (_, k) => [k, k % 2 ? 0.4 : 0, 0, 0]).flat();
+    const wanted = [0, ...Array<number>(40).fill(0.11)];
+    const by = (cornerMm: number) => {
+      const { axes } = createKinematics(tiltingMachine(), createBlank('cylinder'));
+      return computeTimes(zigzag, wanted, { ...getAxisLimits(axes.slice(0, 4), cornerMm, 20) }).at(-1)!;
+    };
+    expect(by(0)).toBeGreaterThan(by(0.005));
+    expect(by(0.005)).toBeGreaterThan(by(0.05));
+    // Stopping at every corner is one trapezoid after another.
+    const single = computeTimes(zigzag.slice(0, 8), [0, 0.11], { ...limits, cornerPerS: [0, 0, 0, 0] })[1]!;
+    expect(computeTimes(zigzag, wanted, { ...limits, cornerPerS: [0, 0, 0, 0] }).at(-1)).toBeCloseTo(40 * single, 6);
+  });
   it('never runs backwards, and takes none and no motion', () => {
     expect(computeTimes([], [], limits)).toHaveLength(0);
     expect([...computeTimes([0, 0, 0, 0, 0, 0, 0, 0], [0, 0], limits)]).toEqual([0, 0]);
@@ -51,9 +64,13 @@ describe('computeTimes', () => {
 describe('getAxisLimits', () => {
   it('takes each axis by its own speed and acceleration, per second', () => {
     const { axes } = createKinematics(tiltingMachine(), createBlank('cone'));
-    expect(getAxisLimits(axes)).toEqual({
+    const { cornerPerS, ...limits } = getAxisLimits(axes, 0.02, 20);
+    expect(limits).toEqual({
       rapidPerS: [5000 / 60, 5000 / 60, 5000 / 60, 120, 60],
       accelerationPerS2: [400, 400, 400, 1500, 900],
     });
+    // √(8 · a · δ); a rotary by the arc that δ is at 20 mm.
+    expect(cornerPerS[0]).toBeCloseTo(8, 9);
+    expect(cornerPerS[3]).toBeCloseTo(Math.sqrt(8 * 1500 * ((0.02 / 20) * (180 / Math.PI))), 9);
   });
 });

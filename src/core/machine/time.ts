@@ -1,18 +1,32 @@
 import type { Axis } from './kinematics';
 
-/** Largest share of a second's acceleration that an axis may gain at once at a corner. Common practice, no source. */
-const CORNER_SECONDS = 0.02;
-
 /** Axis limits per second, in the program's units, in the order of the kinematics' axes. */
 export interface AxisLimits {
   rapidPerS: readonly number[];
   accelerationPerS2: readonly number[];
+  /** How much rate an axis may gain at once at a corner; 0 where the control runs every corner out. */
+  cornerPerS: readonly number[];
 }
 
-export const getAxisLimits = (axes: readonly Axis[]): AxisLimits => ({
+/**
+ * The limits of a machine's axes. A control that may round corners by a tolerance δ spreads a gain of rate Δv over the time Δv/a, and cuts
+ * the corner by Δv²/8a at most: so an axis may gain √(8aδ) at once. Elementary; common practice, no source.
+ * @param cornerMm Tolerance for corners, mm. @param leverMm Longest lever of a rotary axis to the tip, mm.
+ */
+export const getAxisLimits = (axes: readonly Axis[], cornerMm: number, leverMm: number): AxisLimits => ({
   rapidPerS: axes.map((a) => a.maxPerMin / 60),
   accelerationPerS2: axes.map((a) => a.accelerationPerS2),
+  cornerPerS: axes.map((a) => {
+    const tolerance = a.kind === 'rotary' ? ((cornerMm / Math.max(leverMm, MIN_LEVER_MM)) * 180) / Math.PI : cornerMm;
+    return Math.sqrt(8 * a.accelerationPerS2 * tolerance);
+  }),
 });
+
+/** A change of rate less than this is rounding, units per s. */
+const NO_JUMP = 1e-6;
+
+/** A tip is never taken to be nearer to a rotary's axis than this, mm. */
+const MIN_LEVER_MM = 1;
 
 /**
  * Time of a run of blocks with axis speeds and accelerations limited: every block has a top rate (its own time, or longer
@@ -50,7 +64,7 @@ export function computeTimes(values: ArrayLike<number>, wantedS: ArrayLike<numbe
     let share = 1;
     for (let k = 0; k < axes; k++) {
       const jump = Math.abs(delta(i + 1, k) * b - delta(i, k) * a);
-      if (jump > 0) share = Math.min(share, (limits.accelerationPerS2[k]! * CORNER_SECONDS) / jump);
+      if (jump > NO_JUMP) share = Math.min(share, limits.cornerPerS[k]! / jump);
     }
     corner[i] = share;
     tie[i] = b / a;

@@ -119,4 +119,33 @@ describe('lettering with every font of the house', () => {
     expect(plan.cuts[0]!.strokes).toBeGreaterThanOrEqual(7);
     expect(findings).toEqual([]);
   });
+
+  it('counts changes and run-up on top of its moves, and says what it takes if every corner is run out', async () => {
+    const one = carveJob('SO');
+    const second = { ...one.tools[0]!, id: 'second', number: 2 };
+    const two: Job = {
+      ...one,
+      tools: [...one.tools, second],
+      inscriptions: [
+        ...one.inscriptions,
+        { ...one.inscriptions[0]!, id: 'b', at: { xMm: 60, turnDeg: 60 } } as Job['inscriptions'][number],
+      ],
+      cuts: [
+        { ...one.cuts[0]!, targets: ['words'] },
+        { ...one.cuts[0]!, id: 'c2', toolId: 'second', targets: ['b'] },
+      ],
+    };
+    const timesOf = async (job: Job, patch: Partial<Job['machine']> = {}) => {
+      const { plan } = await planJob({ ...job, machine: { ...job.machine, toolChangeS: 50, spindleRunUpS: 4, ...patch } });
+      return plan;
+    };
+    expect((await timesOf(one)).standingS).toBe(4);
+    expect((await timesOf(one, { toolChanger: true, toolLengths: 'table' })).standingS).toBe(54);
+    expect((await timesOf(two)).standingS).toBe(58);
+    expect((await timesOf(two, { toolChanger: true, toolLengths: 'table' })).standingS).toBe(108);
+    const plan = await timesOf(one);
+    expect(plan.timeS).toBe(plan.timesS.at(-1));
+    expect(plan.stopTimeS).toBeGreaterThan(1.05 * plan.timeS);
+    expect((await timesOf(one, { cornerToleranceMm: 0 })).timeS).toBe(plan.stopTimeS);
+  });
 });

@@ -5,7 +5,14 @@ import type { CutFault, CutPaths, LetteringPart } from '../cut/kinds/kind';
 import { CUT_KINDS, getCutKind } from '../cut/kinds/registry';
 import { computeLevels } from '../cut/levels';
 import { clipToLevel, computeStrokeLength } from '../cut/stroke';
-import { findCutterFaults, findMotionFaults, findSpeedFaults, findStrokeFaults, findToolChangeFaults } from '../findings/cutFindings';
+import {
+  findCutterFaults,
+  findMotionFaults,
+  findSlowFeeds,
+  findSpeedFaults,
+  findStrokeFaults,
+  findToolChangeFaults,
+} from '../findings/cutFindings';
 import { makeFinding, type Finding, type FindingCode, type FindingData } from '../findings/finding';
 import type { Cut } from '../job/schema';
 import { getTitle } from '../job/title';
@@ -42,7 +49,12 @@ export interface Plan {
   moves: AxisMoves;
   /** End time of each block, s. */
   timesS: Float64Array;
+  /** Time of all moves, with corners rounded as the machine may, s. */
   timeS: number;
+  /** The same on a control that stops at every corner, s. */
+  stopTimeS: number;
+  /** What comes on top for changes of cutter and for the spindle to run up, s. */
+  standingS: number;
   program: Program;
   findings: Finding[];
 }
@@ -89,24 +101,46 @@ export function createPlanner(engine: VoronoiEngine): Planner {
         job.machine.maxFeedMmPerMin,
       );
       const moves = yield* reportSteps(computeAxisMoves(laid, work, kinematics, job.machine.chordToleranceMm), at('laying'));
-      const timesS = computeTimes(
-        moves.values,
-        moves.feedTimeMin.map((t) => t * 60),
-        getAxisLimits(kinematics.axes),
-      );
+      const { timesS, ...times } = timePlan(setup, laid, moves);
       if (laid.count === 0 && runs.length > 0) findings.push(makeFinding('cuts-nothing', { station: 'cuts' }, {}));
       const dialect = DIALECTS[job.machine.dialect];
       const program = yield* reportSteps(dialect.write({ job, kinematics, laid, moves, runs }, 'none'), at('posting'));
-      findings.push(...findSpeedFaults(setup, laid, moves));
+      findings.push(...findSpeedFaults(setup, laid, moves), ...findSlowFeeds(setup, laid, moves, timesS));
       findings.push(
         ...findToolChangeFaults(
           job.machine,
           runs.filter((r) => summaries[r.index]!.strokes > 0),
         ),
       );
-      return { cuts: summaries, laid, moves, timesS, timeS: timesS[timesS.length - 1] ?? 0, program, findings };
+      return { cuts: summaries, laid, moves, timesS, ...times, program, findings };
     },
   };
+}
+
+/** How long a plan takes: its moves, block by block, and what comes on top. */
+function timePlan({ kinematics, job, work, runs }: Setup, laid: LaidPaths, moves: AxisMoves) {
+  const { machine } = job;
+  const wantedS = moves.feedTimeMin.map((t) => t * 60);
+  const timeBy = (cornerMm: number): Float64Array =>
+    computeTimes(moves.values, wantedS, getAxisLimits(kinematics.axes, cornerMm, Math.abs(work.topMm)));
+  const timesS = timeBy(machine.cornerToleranceMm);
+  const last = (times: Float64Array): number => times[times.length - 1] ?? 0;
+  // The first cutter is called by a changer, and put in before the start by hand.
+  let changes = 0,
+    runUps = 0,
+    tool = '';
+  let run = -1;
+  for (const own of laid.run.subarray(0, laid.count)) {
+    if (own === run) continue;
+    run = own;
+    const { id } = runs[own]!.tool;
+    if (id === tool) continue;
+    if (tool !== '' || machine.toolChanger) changes++;
+    runUps++;
+    tool = id;
+  }
+  const standingS = changes * machine.toolChangeS + runUps * machine.spindleRunUpS;
+  return { timesS, timeS: last(timesS), stopTimeS: last(timeBy(0)), standingS };
 }
 
 /** A stage's own share as progress of the plan. */

@@ -32,6 +32,8 @@ export interface ProgramReading {
   /** Motion that first states each of X Y Z A B C; −1 if none does: until then nobody knows where that axis stands. */
   placedBy: Int32Array;
   stops: ProgramStop[];
+  /** Tolerances for corners that the program sets, mm, with their lines: 0 for exact path, infinite for as the control likes. */
+  corners: { line: number; toleranceMm: number; afterMotions: number }[];
   faults: ProgramFault[];
 }
 
@@ -50,6 +52,8 @@ interface Block {
   speed: number | null;
   /** H word: entry of the table of lengths. */
   length: number | null;
+  /** P word: tolerance for corners under G64. */
+  corner: number | null;
 }
 
 /** Interprets a program from start to end. Faults do not stop it, so that all of them are seen. Yields the share read. O(length). */
@@ -61,8 +65,8 @@ export function* readProgram(text: string, rules: ReadingRules): Steps<number, P
     if (line % LINES_A_STEP === 0) yield line / lines.length;
   }
   if (!interpreter.ended) interpreter.faults.push({ line: lines.length - 1, text: 'the program has no end' });
-  const { placedBy, stops, faults } = interpreter;
-  return { motions: interpreter.motions.finish(), placedBy, stops, faults };
+  const { placedBy, stops, corners, faults } = interpreter;
+  return { motions: interpreter.motions.finish(), placedBy, stops, corners, faults };
 }
 
 function readLine(interpreter: Interpreter, raw: string, line: number, rules: ReadingRules): void {
@@ -78,7 +82,7 @@ function readLine(interpreter: Interpreter, raw: string, line: number, rules: Re
 
 /** @returns Null if the line cannot be read. */
 function parseBlock(source: string, rules: ReadingRules, fault: (what: string) => void): Block | null {
-  const block: Block = { axes: new Map(), groups: new Map(), feed: null, tool: null, speed: null, length: null };
+  const block: Block = { axes: new Map(), groups: new Map(), feed: null, tool: null, speed: null, length: null, corner: null };
   WORD.lastIndex = 0;
   while (WORD.lastIndex < source.length) {
     const start = WORD.lastIndex;
@@ -101,6 +105,7 @@ function parseBlock(source: string, rules: ReadingRules, fault: (what: string) =
     } else if (letter === 'F') block.feed = value;
     else if (letter === 'T') block.tool = value;
     else if (letter === 'H') block.length = value;
+    else if (letter === 'P') block.corner = value;
     else if (letter === 'S') {
       if (value < 0) fault('S is negative');
       block.speed = value;
@@ -115,6 +120,7 @@ function parseBlock(source: string, rules: ReadingRules, fault: (what: string) =
 class Interpreter {
   readonly motions = new MotionRecorder();
   readonly stops: ProgramStop[] = [];
+  readonly corners: ProgramReading['corners'] = [];
   readonly faults: ProgramFault[] = [];
   ended = false;
   private readonly at = new Float64Array(AXIS_COUNT);
@@ -135,7 +141,7 @@ class Interpreter {
 
   /**
    * Order of execution within a block: feed mode, feed, speed, tool, spindle, coolant, units, distance, motion, stop (NISTIR
-   * 6556, 3.8).
+   * 6556, 3.8). A tolerance with G64 is a P word, which NISTIR 6556 has not got and controls of its kind have (from memory).
    */
   run(block: Block, line: number, fault: (what: string) => void): void {
     const { groups } = block;
@@ -160,6 +166,12 @@ class Interpreter {
     if (offset) this.length = offset === 'G43' ? (block.length ?? 0) : 0;
     else if (block.length !== null) fault('an H word without G43');
     if (groups.has('units')) this.unitMm = groups.get('units') === 'G20' ? 25.4 : 1;
+    const path = groups.get('path control');
+    if (block.corner !== null && path !== 'G64') fault('a P word without G64');
+    if (path) {
+      const toleranceMm = path === 'G61' ? 0 : block.corner === null ? Infinity : block.corner * this.unitMm;
+      this.corners.push({ line, toleranceMm, afterMotions: this.motions.count });
+    }
     if (groups.has('distance')) this.relative = groups.get('distance') === 'G91';
     this.motion = groups.get('motion') ?? this.motion;
     if (block.axes.size > 0) this.move(block, line, fault);

@@ -58,6 +58,16 @@ describe('findConductFaults', () => {
     expect(judge(changer, (t) => t.replace('G43 H1\n', ''))[0]).toContain('without a length called');
   });
 
+  it('sees corners left to the control, or rounded by more than was asked for', () => {
+    expect(judge(changer, (t) => t.replace('G64 P0.005\n', ''))).toEqual([
+      'spoils corners-wrong: The program lets the control round corners by as much as it likes, and 0.0050 mm were asked for',
+    ]);
+    expect(judge(changer, (t) => t.replace('G64 P0.005', 'G64 P0.5'))[0]).toContain('by 0.5000 mm');
+    expect(judge(changer, (t) => t.replace('G64 P0.005', 'G64'))[0]).toContain('as it likes');
+    // Once set, it must not be set otherwise later on.
+    expect(judge(changer, (t) => t.replace('(cut 2', 'G64\n(cut 2'))[0]).toContain('as it likes');
+  });
+
   it('sees the spindle turn backwards, stand still, or run at another speed', () => {
     expect(judge(changer, (t) => t.replace('S18000 M3', 'S18000 M4'))).toEqual([
       'spoils spindle-wrong: "V-carve" would be cut with the spindle turning backwards at 18000 rev/min, and needs 18000',

@@ -18,12 +18,15 @@ export type ConductFault = ProgramPlace &
     | { kind: 'too-low'; what: string; heightMm: number; wantedMm: number }
     | { kind: 'rapid-touches' }
     | { kind: 'end-unsafe'; what: string }
+    | { kind: 'corners-wrong'; foundMm: number; wantedMm: number }
   );
 
 /** A rapid that moves an axis besides Z by more than this crosses the blank, mm or degrees. */
 const CROSSING = 0.001;
 /** Slack for the program's last digits, mm. */
 const HEIGHT_SLACK_MM = 0.002;
+/** Slack for the digits of a tolerance, mm. */
+const CORNER_SLACK_MM = 1e-4;
 /** Steps down a tool's line to the surface, and where it counts as reached, mm. */
 const MAX_FOOT_STEPS = 100;
 const FOOT_MM = 1e-7;
@@ -74,6 +77,7 @@ class ConductCheck {
 
   check(): ConductFault[] {
     this.checkTools();
+    this.checkCorners();
     this.checkStops();
     this.checkCrossings();
     return this.faults;
@@ -124,6 +128,16 @@ class ConductCheck {
         this.add(motions.line[m]!, { kind: 'spindle-wrong', run, rpm });
       }
     }
+  }
+
+  /** Corners are rounded by no more than the machine is set to, from the first motion on. */
+  private checkCorners(): void {
+    const { motions, corners } = this.reading;
+    const wantedMm = this.setup.job.machine.cornerToleranceMm;
+    if (motions.count === 0) return;
+    const wrong = corners.find((c) => Math.abs(c.toleranceMm - wantedMm) > CORNER_SLACK_MM);
+    if (wrong) this.add(wrong.line, { kind: 'corners-wrong', foundMm: wrong.toleranceMm, wantedMm });
+    else if (!(corners[0]?.afterMotions === 0)) this.add(motions.line[0]!, { kind: 'corners-wrong', foundMm: Infinity, wantedMm });
   }
 
   /** Without a changer nothing in the text names a tool: the cutters are put in one after the other, at each pause the next. */

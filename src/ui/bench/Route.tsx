@@ -111,6 +111,6 @@ function getFigures(
       return plan.edge ? `95 % of the edge within ${Math.max(0.1, plan.edge.uncut95Um).toFixed(1)} µm` : 'read back';
     case 'program':
       if (waiting || !plan.laid.count) return '–';
-      return `${formatCount(countLines(plan.program))} lines, ${formatTime(plan.timeS)}`;
+      return `${formatCount(countLines(plan.program))} lines, ${formatTime(plan.timeS + plan.standingS)}`;
   }
 }

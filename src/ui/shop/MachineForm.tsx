@@ -12,6 +12,9 @@ const NUMBERS: readonly [keyof Machine & string, string, 'number' | 'feed' | 'le
   ['lengthDigits', 'Decimals of lengths', 'number'],
   ['angleDigits', 'Decimals of angles', 'number'],
   ['chordToleranceMm', 'Chord tolerance', 'length'],
+  ['cornerToleranceMm', 'Corners rounded by (0: none)', 'length'],
+  ['toolChangeS', 'Change of cutter, s', 'number'],
+  ['spindleRunUpS', 'Spindle run-up, s', 'number'],
 ];
 
 /** The settings of one machine. @param set Changes it; says why if that is refused. */
@@ -68,7 +71,7 @@ export function MachineForm({ machine, set }: { machine: Machine; set(change: Pa
         <Form.Label>Lengths of cutters</Form.Label>
         <Form.Select size="sm" value={machine.toolLengths} onChange={(e) => set({ toolLengths: e.target.value as 'table' })}>
           <option value="table">called from its table (G43)</option>
-          <option value="control">the control’s own affair</option>
+          <option value="control">kept by the control</option>
         </Form.Select>
       </Form.Group>
       {NUMBERS.map(([key, label, kind]) => (

@@ -105,6 +105,11 @@ export const cutsWording = {
     `"${d.name}" is cut ${d.cuts.length} times, by ${d.cuts.map((c) => `"${c}"`).join(' and ')}`,
     'Leave it to one of them, unless it is meant to be cut again',
   ],
+  'feed-not-reached': (d: { name: string; feed: number; mean: number }) => [
+    'notes',
+    `"${d.name}" asks for ${n(d.feed, 0)} mm/min and runs at ${n(d.mean, 0)} on average: its short moves and corners keep the machine from more`,
+    'Nothing need be done; a lower feed cuts more evenly in about the same time',
+  ],
   'plunge-too-fast': (d: { name: string; feed: number; limit: number }) => [
     'warns',
     `"${d.name}" asks for a plunge of ${n(d.feed, 0)} mm/min and the machine feeds ${n(d.limit, 0)} mm/min`,

@@ -72,5 +72,10 @@ export const programWording = {
     `${d.what} the tool stays ${n(d.heightMm, 3)} mm over ${d.what === 'between strokes' ? 'the surface' : 'the highest place of the blank'}, and ${n(d.wantedMm, 3)} mm were asked for`,
     DO_NOT_RUN,
   ],
+  'corners-wrong': (d: { foundMm: number; wantedMm: number }) => [
+    'spoils',
+    `the program lets the control round corners ${d.foundMm === Infinity ? 'by as much as it likes' : `by ${n(d.foundMm, 4)} mm`}, and ${n(d.wantedMm, 4)} mm were asked for`,
+    DO_NOT_RUN,
+  ],
   'end-unsafe': (d: { what: string }) => ['spoils', `the program ends ${d.what}`, DO_NOT_RUN],
 };

@@ -10,7 +10,7 @@ import type { Finding } from '../../../core/findings/finding';
 import { toPartName } from '../../../core/program/dialect';
 import type { PlanView } from '../../../workers/planning.client';
 import { Button } from '../../common/Button';
-import { formatCount, formatTime } from '../../common/format';
+import { formatCount, formatLength, formatTime } from '../../common/format';
 import { saveFile, toFileStem } from '../../common/saveFile';
 import { useBench, useJob, useView } from '../../state/benchStore';
 import type { Planning } from '../../state/usePlanning';
@@ -61,7 +61,17 @@ export function ProgramPanel({ plan, findings, planning }: { plan: PlanView | nu
             <tbody>
               <tr>
                 <td>Time on {job.machine.name}</td>
-                <td>{formatTime(plan.timeS)}</td>
+                <td data-testid="machine-time">{formatTime(plan.timeS + plan.standingS)}</td>
+              </tr>
+              {plan.standingS > 0 && (
+                <tr>
+                  <td>of it changes and run-up</td>
+                  <td>{formatTime(plan.standingS)}</td>
+                </tr>
+              )}
+              <tr>
+                <td>if it stops at every corner</td>
+                <td>{formatTime(plan.stopTimeS + plan.standingS)}</td>
               </tr>
               <tr>
                 <td>Lines</td>
@@ -73,6 +83,11 @@ export function ProgramPanel({ plan, findings, planning }: { plan: PlanView | nu
               </tr>
             </tbody>
           </table>
+          <p className="why">
+            {job.machine.cornerToleranceMm > 0
+              ? `Corners are rounded by up to ${formatLength(job.machine.cornerToleranceMm, job.units)} ${job.units} to keep the pace (G64 P), on top of what the proof measures.`
+              : 'Every corner is run out (G61).'}
+          </p>
           {spoiling.length > 0 && (
             <>
               <h3>Before it may leave</h3>
