@@ -97,6 +97,21 @@ describe('migrateJob', () => {
     expect(migrateMachine(parsed.value.machine)).toBe(parsed.value.machine);
   });
 
+  it('keeps the shape of a turned blank whose smooth joins beside arcs did nothing', () => {
+    const stored = JSON.parse(readFileSync('tests/fixtures/job-version-4.json', 'utf8')) as object;
+    const node = (xMm: number, join: string, bulge = 0) => ({ xMm, diameterMm: 40, join, bulge });
+    const profile = [
+      node(0, 'corner'),
+      node(10, 'smooth'),
+      node(20, 'smooth', 0.3),
+      node(40, 'smooth'),
+      node(50, 'smooth'),
+      node(60, 'corner'),
+    ];
+    const up = migrateJob({ ...stored, blank: { kind: 'turned', profile } }) as { blank: { profile: { join: string }[] } };
+    expect(up.blank.profile.map((n) => n.join)).toEqual(['corner', 'smooth', 'corner', 'corner', 'smooth', 'corner']);
+  });
+
   it('does not touch its input, nor a document of this version, nor what is no document', () => {
     const copy = structuredClone(old);
     migrateJob(old);

@@ -61,9 +61,18 @@ const steps: Record<number, (job: Loose) => Loose> = {
   }),
   // Version 3 described every machine by the same flat list of axes.
   3: (job) => ({ ...job, version: 4, machine: giveLayout(job.machine) }),
-  // Version 4 said nothing of corners, changes and run-up.
-  4: (job) => ({ ...job, version: 5, machine: giveTimes(job.machine) }),
+  // Version 4 said nothing of corners, changes and run-up, and beside an arc a smooth join did nothing.
+  4: (job) => ({ ...job, version: 5, machine: giveTimes(job.machine), blank: keepCorners(job.blank) }),
 };
+
+/** A turned blank whose joins beside arcs stay the corners that they were. */
+function keepCorners(blank: unknown): unknown {
+  if (!isObject(blank) || blank.kind !== 'turned' || !Array.isArray(blank.profile)) return blank;
+  const nodes: unknown[] = blank.profile;
+  const isArc = (n: unknown): boolean => isObject(n) && n.bulge !== 0;
+  const profile = nodes.map((n, i) => (isObject(n) && (isArc(n) || isArc(nodes[i - 1])) ? { ...n, join: 'corner' } : n));
+  return { ...blank, profile };
+}
 
 /** Takes a document of an older version up to the one this code writes; anything else comes back as it is. */
 export function migrateJob(value: unknown): unknown {

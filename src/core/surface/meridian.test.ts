@@ -110,4 +110,46 @@ describe('createProfileNodes', () => {
     const m = made(createProfileNodes('ball', 30, 30));
     for (let k = 0; k <= 20; k++) expect(at(m, (k / 20) * m.lengthMm).k).toBeCloseTo(1 / 15, 9);
   });
+
+  it('joined smoothly to an arc, runs on as the arc does, on either side, straight or through places', () => {
+    const node = (xMm: number, diameterMm: number, join: 'corner' | 'smooth', bulge = 0) => ({ xMm, diameterMm, join, bulge });
+    for (const nodes of [
+      [node(0, 40, 'corner'), node(20, 40, 'smooth', 0.3), node(40, 40, 'smooth'), node(60, 40, 'corner')],
+      [
+        node(0, 40, 'corner'),
+        node(10, 42, 'smooth'),
+        node(20, 40, 'smooth', 0.3),
+        node(40, 40, 'smooth'),
+        node(50, 38, 'smooth'),
+        node(60, 40, 'corner'),
+      ],
+    ]) {
+      const made = createMeridian(nodes);
+      if (!made.ok) throw new Error(made.error.kind);
+      const [before, after] = [new Float64Array(5), new Float64Array(5)];
+      for (const s of made.value.joints.slice(1, -1)) {
+        made.value.at(s - 1e-7, before);
+        made.value.at(s + 1e-7, after);
+        expect(before[2]! * after[2]! + before[3]! * after[3]!).toBeGreaterThan(1 - 1e-9);
+      }
+      // It still goes through the places, and the curve by arc length is true.
+      const at = new Float64Array(5);
+      for (const n of nodes) {
+        const { s } = made.value.nearest(n.xMm, n.diameterMm / 2);
+        made.value.at(s, at);
+        expect(Math.hypot(at[0]! - n.xMm, at[1]! - n.diameterMm / 2)).toBeLessThan(1e-6);
+      }
+    }
+  });
+
+  it('joined by a corner to an arc, stays a line', () => {
+    const made = createMeridian([
+      { xMm: 0, diameterMm: 40, join: 'corner', bulge: 0 },
+      { xMm: 20, diameterMm: 40, join: 'corner', bulge: 0.3 },
+      { xMm: 40, diameterMm: 40, join: 'corner', bulge: 0 },
+    ]);
+    const at = new Float64Array(5);
+    if (made.ok) made.value.at(10, at);
+    expect([...at]).toEqual([10, 20, 1, 0, 0]);
+  });
 });

@@ -87,15 +87,15 @@ function createArc(from: number, x0: number, r0: number, x1: number, r1: number,
 }
 
 /**
- * A cubic spline through places, by chord length, with continuous curvature and natural ends. Source: any numerical handbook
+ * A cubic spline through places, by chord length, with continuous curvature; its ends are natural or run as what they join does. Source: any numerical handbook
  * (from memory). Tabulated by arc length and read by cubic Hermite steps: 1e-8 mm of a part of 100 mm.
  */
-function createSpline(from: number, xs: readonly number[], rs: readonly number[]): Piece {
+function createSpline(from: number, xs: readonly number[], rs: readonly number[], ends: SplineEnds): Piece {
   const n = xs.length;
   const t = [0];
   for (let i = 1; i < n; i++) t.push(t[i - 1]! + Math.hypot(xs[i]! - xs[i - 1]!, rs[i]! - rs[i - 1]!));
-  const mx = computeSecondDerivatives(t, xs),
-    mr = computeSecondDerivatives(t, rs);
+  const mx = computeSecondDerivatives(t, xs, ends.start?.[0] ?? null, ends.end?.[0] ?? null),
+    mr = computeSecondDerivatives(t, rs, ends.start?.[1] ?? null, ends.end?.[1] ?? null);
   const value = (v: readonly number[], m: readonly number[], i: number, u: number): [number, number, number] => {
     const h = t[i + 1]! - t[i]!;
     const a = (t[i + 1]! - u) / h,
@@ -166,19 +166,34 @@ function createSpline(from: number, xs: readonly number[], rs: readonly number[]
   };
 }
 
-/** Second derivatives of a natural cubic spline at its places: the tridiagonal system, solved by elimination. */
-function computeSecondDerivatives(t: readonly number[], v: readonly number[]): number[] {
+/** Unit directions along a meridian at the ends of a spline, where it joins an arc smoothly; null where it ends freely. */
+interface SplineEnds {
+  start: readonly [number, number] | null;
+  end: readonly [number, number] | null;
+}
+
+/** Second derivatives of a cubic spline at its places: the tridiagonal system, solved by elimination. @param first Slope; null: natural. */
+function computeSecondDerivatives(t: readonly number[], v: readonly number[], first: number | null, last: number | null): number[] {
   const n = t.length;
   const m = new Array<number>(n).fill(0),
     c = new Array<number>(n).fill(0);
+  const rise = (i: number): number => (v[i + 1]! - v[i]!) / (t[i + 1]! - t[i]!);
+  if (first !== null) {
+    c[0] = 0.5;
+    m[0] = (3 * (rise(0) - first)) / (t[1]! - t[0]!);
+  }
   for (let i = 1; i + 1 < n; i++) {
     const h0 = t[i]! - t[i - 1]!,
       h1 = t[i + 1]! - t[i]!;
     const diagonal = 2 * (h0 + h1) - h0 * c[i - 1]!;
     c[i] = h1 / diagonal;
-    m[i] = (6 * ((v[i + 1]! - v[i]!) / h1 - (v[i]! - v[i - 1]!) / h0) - h0 * m[i - 1]!) / diagonal;
+    m[i] = (6 * (rise(i) - rise(i - 1)) - h0 * m[i - 1]!) / diagonal;
   }
-  for (let i = n - 2; i > 0; i--) m[i] = m[i]! - c[i]! * m[i + 1]!;
+  if (last !== null) {
+    const h = t[n - 1]! - t[n - 2]!;
+    m[n - 1] = (6 * (last - rise(n - 2)) - h * m[n - 2]!) / (2 * h - h * c[n - 2]!);
+  }
+  for (let i = n - 2; i >= 0; i--) m[i] = m[i]! - c[i]! * m[i + 1]!;
   return m;
 }
 
@@ -214,18 +229,32 @@ export function createMeridian(nodes: readonly MeridianNode[]): Result<Meridian,
       if (Math.hypot(run[k]!.xMm - run[k - 1]!.xMm, (run[k]!.diameterMm - run[k - 1]!.diameterMm) / 2) < MIN_PIECE_MM)
         return err({ kind: 'noLength', index: i + k - 1 });
     }
-    add(
-      run.length === 2
-        ? createLine(total, a.xMm, a.diameterMm / 2, b.xMm, b.diameterMm / 2)
-        : createSpline(
-            total,
-            run.map((n) => n.xMm),
-            run.map((n) => n.diameterMm / 2),
-          ),
-    );
+    const xs = run.map((n) => n.xMm),
+      rs = run.map((n) => n.diameterMm / 2);
+    const ends: SplineEnds = { start: i > 0 && a.join === 'smooth' ? arcDirection(ordered, i - 1, 1) : null, end: null };
+    if (ordered[end]!.join === 'smooth' && end + 1 < ordered.length) ends.end = arcDirection(ordered, end, 0);
+    add(run.length === 2 && isAlong(run, ends) ? createLine(total, xs[0]!, rs[0]!, xs[1]!, rs[1]!) : createSpline(total, xs, rs, ends));
     i = end;
   }
   return check(createCurve(pieces, total));
+}
+
+/** Direction of the arc from a node to the next at its start or end; null where that is no arc. */
+function arcDirection(nodes: readonly MeridianNode[], i: number, share: 0 | 1): [number, number] | null {
+  const a = nodes[i]!,
+    b = nodes[i + 1]!;
+  if (a.bulge === 0) return null;
+  const arc = createArc(0, a.xMm, a.diameterMm / 2, b.xMm, b.diameterMm / 2, a.bulge);
+  const out = new Float64Array(5);
+  arc.at(share * arc.lengthMm, out);
+  return [out[2]!, out[3]!];
+}
+
+/** Whether the straight line between two nodes runs as its ends are to: then it stays a line, to the last digit. */
+function isAlong(run: readonly MeridianNode[], { start, end }: SplineEnds): boolean {
+  const [dx, dr] = [run[1]!.xMm - run[0]!.xMm, (run[1]!.diameterMm - run[0]!.diameterMm) / 2];
+  const length = Math.hypot(dx, dr);
+  return [start, end].every((d) => !d || (Math.abs(d[0] * dr - d[1] * dx) < 1e-9 * length && d[0] * dx + d[1] * dr > 0));
 }
 
 /** The same meridian from its other end. A bulge bends outward whichever way it is run. */
@@ -368,7 +397,7 @@ export function createProfileNodes(shape: ProfileShape, diameterMm: number, leng
       const rise = Math.min(diameterMm / 2, 0.6 * lengthMm);
       const radius = (diameterMm * diameterMm) / 8 / rise + rise / 2;
       const sweep = Math.acos(1 - rise / radius);
-      return [corner(0, diameterMm), { ...corner(lengthMm - rise, diameterMm, Math.tan(sweep / 4)), join: 'smooth' }, corner(lengthMm, 0)];
+      return [corner(0, diameterMm), corner(lengthMm - rise, diameterMm, Math.tan(sweep / 4)), corner(lengthMm, 0)];
     }
     case 'ball': {
       const neck = 0.3 * diameterMm;
