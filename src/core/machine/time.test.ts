@@ -29,6 +29,11 @@ describe('computeTimes', () => {
     }
     expect(computeTimes(values, wanted, limits).at(-1)).toBeCloseTo(one, 3);
   });
+  it('gains speed over many short blocks as over one long one, where it never comes to run evenly', () => {
+    // 3 mm from rest to rest at 400 mm/s²: a triangle of 2√(s/a).
+    const values = Array.from({ length: 61 }, (_, k) => [k / 20, 0, 0, 0]).flat();
+    expect(computeTimes(values, [0, ...Array<number>(60).fill(1e-6)], limits).at(-1)).toBeCloseTo(2 * Math.sqrt(3 / 400), 6);
+  });
   it('takes no time for a block that goes nowhere, and goes on after it', () => {
     const still = computeTimes([0, 0, 0, 0, 20, 0, 0, 0, 20, 0, 0, 0, 40, 0, 0, 0], [0, 0.25, 0, 0.25], limits);
     const alone = computeTimes([0, 0, 0, 0, 20, 0, 0, 0], [0, 0.25], limits)[1]!;
