@@ -6,8 +6,8 @@ import { beforeEach, describe, expect, it } from 'vitest';
 import { carveJob, wordsOf } from '../../tests/support';
 import { describeFailure, guarded } from './answers';
 import { openDb, type Db } from './db/connection';
-import { createJobRow, deleteJob, listJobs, readJob, saveJob } from './jobs';
-import { deleteMachine, deleteTool, listMachines, listTools, putTool } from './crib';
+import { createJobRow, deleteJob, listJobs, listRevisions, readJob, readRevisionPicture, saveJob, takeBack } from './jobs';
+import { deleteMachine, deleteTool, listDamagedMachines, listDamagedTools, listMachines, listTools, putTool } from './crib';
 import { seed } from './seed';
 import { revisions } from './db/schema';
 
@@ -51,6 +51,25 @@ describe('jobs', () => {
     expect(wording(id)).toBe('ONE');
   });
 
+  it('takes an earlier revision back as a new one, and keeps what came between', () => {
+    const made = createJobRow(db, carveJob('ONE'), '<svg>1</svg>', 1);
+    if (!made.ok) throw new Error('not created');
+    const { id } = made.value;
+    saveJob(db, id, 1, carveJob('TWO'), '', 2);
+    expect(listRevisions(db, id)).toEqual([
+      { revision: 2, savedAt: 2, hasPicture: false },
+      { revision: 1, savedAt: 1, hasPicture: true },
+    ]);
+    const taken = takeBack(db, id, 1, 2, 3);
+    expect(taken.ok && taken.value.revision).toBe(3);
+    expect(wording(id)).toBe('ONE');
+    expect(readRevisionPicture(db, id, 3)).toBe('<svg>1</svg>');
+    expect(listRevisions(db, id)).toHaveLength(3);
+    // On an old page, or of a revision that is gone, nothing happens.
+    expect(takeBack(db, id, 1, 2, 4)).toMatchObject({ ok: false, error: { kind: 'conflict' } });
+    expect(takeBack(db, id, 77, 3, 4)).toMatchObject({ ok: false, error: { kind: 'notFound' } });
+  });
+
   it('keeps the newest revisions whole and thins the older ones', () => {
     const id = create();
     for (let k = 1; k <= 130; k++) expect(saveJob(db, id, k, carveJob(`W${k}`), '', k).ok).toBe(true);
@@ -79,6 +98,26 @@ describe('jobs', () => {
     db.$client.prepare('update jobs set document = ?').run(JSON.stringify({ ...carveJob('x'), version: 7 }));
     expect(wording(id)).toBe('newerVersion');
     expect(db.$client.prepare('select document from jobs').pluck().get()).toContain('"version":7');
+  });
+});
+
+describe('damaged rows', () => {
+  it('are set aside and named, and the others work', () => {
+    seed(db, 1);
+    const before = [listTools(db).length, listMachines(db).length];
+    db.$client.prepare("UPDATE tools SET document = '{' WHERE id = ?").run(listTools(db)[0]!.id);
+    db.$client
+      .prepare("UPDATE machines SET document = json_set(document, '$.maxFeedMmPerMin', -1) WHERE id = ?")
+      .run(listMachines(db)[1]!.id);
+    expect([listTools(db).length, listMachines(db).length]).toEqual(before.map((n) => n - 1));
+    expect(listDamagedTools(db)[0]!.what).toContain('no JSON');
+    expect(listDamagedMachines(db)[0]!.what).toContain('$.maxFeedMmPerMin');
+    // Neither does a new start take a damaged crib for an empty one.
+    db.$client.exec("UPDATE tools SET document = '{'");
+    seed(db, 2);
+    expect(listTools(db)).toEqual([]);
+    expect(deleteTool(db, listDamagedTools(db)[0]!.id)).toBe(true);
+    expect(listDamagedTools(db)).toHaveLength(before[0]! - 1);
   });
 });
 

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { and, desc, eq, lt, notInArray } from 'drizzle-orm';
+import { and, desc, eq, lt, notInArray, sql } from 'drizzle-orm';
 import { err, ok, type Result } from '../core/base/result';
 import { parseJob, parseJobText, type JobError } from '../core/job/parse';
 import type { Job } from '../core/job/schema';
@@ -49,7 +49,7 @@ export function createJobRow(db: Db, value: unknown, preview: string, nowMs: num
   const document = JSON.stringify(parsed.value);
   db.transaction((tx) => {
     tx.insert(jobs).values({ id, name: parsed.value.name, revision: 1, document, preview, createdAt: nowMs, updatedAt: nowMs }).run();
-    tx.insert(revisions).values({ jobId: id, revision: 1, document, savedAt: nowMs }).run();
+    tx.insert(revisions).values({ jobId: id, revision: 1, document, preview, savedAt: nowMs }).run();
   });
   return ok({ id, revision: 1, job: parsed.value });
 }
@@ -82,12 +82,54 @@ export function saveJob(
         if (current.ok) return err({ kind: 'conflict', current: current.value });
         return err(current.error);
       }
-      tx.insert(revisions).values({ jobId: id, revision, document, savedAt: nowMs }).run();
+      tx.insert(revisions).values({ jobId: id, revision, document, preview, savedAt: nowMs }).run();
       thinRevisions(tx as unknown as Db, id, revision);
       return ok({ id, revision, job: parsed.value });
     },
     { behavior: 'immediate' },
   );
+}
+
+/** A revision of a job as its list shows it. */
+export interface RevisionCard {
+  revision: number;
+  savedAt: number;
+  hasPicture: boolean;
+}
+
+/** The revisions of a job that are kept, newest first. */
+export const listRevisions = (db: Db, id: string): RevisionCard[] =>
+  db
+    .select({ revision: revisions.revision, savedAt: revisions.savedAt, length: sql<number>`length(${revisions.preview})` })
+    .from(revisions)
+    .where(eq(revisions.jobId, id))
+    .orderBy(desc(revisions.revision))
+    .all()
+    .map(({ length, ...card }) => ({ ...card, hasPicture: length > 0 }));
+
+/** The picture of a revision, as SVG; empty if none was kept. */
+export const readRevisionPicture = (db: Db, id: string, revision: number): string =>
+  db
+    .select({ preview: revisions.preview })
+    .from(revisions)
+    .where(and(eq(revisions.jobId, id), eq(revisions.revision, revision)))
+    .get()?.preview ?? '';
+
+/** One revision of a job, brought to today's version. */
+export function readRevision(db: Db, id: string, revision: number): Result<Job, { kind: 'notFound' } | JobError> {
+  const row = db
+    .select({ document: revisions.document })
+    .from(revisions)
+    .where(and(eq(revisions.jobId, id), eq(revisions.revision, revision)))
+    .get();
+  return row ? parseJobText(row.document) : err({ kind: 'notFound' });
+}
+
+/** Puts an earlier revision back as a new one on top: what came between stays among the revisions. */
+export function takeBack(db: Db, id: string, revision: number, baseRevision: number, nowMs: number): Result<StoredJob, SaveError> {
+  const old = readRevision(db, id, revision);
+  if (!old.ok) return err(old.error);
+  return saveJob(db, id, baseRevision, old.value, readRevisionPicture(db, id, revision), nowMs);
 }
 
 function thinRevisions(db: Db, id: string, newest: number): void {

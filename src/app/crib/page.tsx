@@ -1,4 +1,4 @@
-import { listTools } from '../../server/crib';
+import { listDamagedTools, listTools } from '../../server/crib';
 import { readForPage } from '../../server/pageData';
 import { ShopPage } from '../../ui/common/ShopPage';
 import { CribPage } from '../../ui/shop/CribPage';
@@ -6,10 +6,10 @@ import { CribPage } from '../../ui/shop/CribPage';
 export const dynamic = 'force-dynamic';
 
 export default function Page() {
-  const read = readForPage(listTools);
+  const read = readForPage((db) => ({ tools: listTools(db), damaged: listDamagedTools(db) }));
   return (
     <ShopPage here="/crib" failure={read.ok ? null : read.failure}>
-      {read.ok && <CribPage tools={read.data} />}
+      {read.ok && <CribPage tools={read.data.tools} damaged={read.data.damaged} />}
     </ShopPage>
   );
 }

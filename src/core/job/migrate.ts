@@ -81,7 +81,7 @@ export function migrateJob(value: unknown): unknown {
   return job;
 }
 
-/** Takes a machine of any older form to the one of today; anything else comes back as it is. Machines are stored in jobs and by themselves. */
+/** Takes a machine of any older form to today's; anything else comes back as it is. Machines are stored in jobs and by themselves. */
 export const migrateMachine = (value: unknown): unknown => giveTimes(giveLayout(value));
 
 /** A machine of the flat form, with a rotary and perhaps a tilting head, to the one with a layout. */

@@ -87,8 +87,8 @@ function createArc(from: number, x0: number, r0: number, x1: number, r1: number,
 }
 
 /**
- * A cubic spline through places, by chord length, with continuous curvature; its ends are natural or run as what they join does. Source: any numerical handbook
- * (from memory). Tabulated by arc length and read by cubic Hermite steps: 1e-8 mm of a part of 100 mm.
+ * A cubic spline through places, by chord length, with continuous curvature; its ends are natural or run as what they join does.
+ * Source: any numerical handbook (from memory). Tabulated by arc length and read by cubic Hermite steps: 1e-8 mm of a part of 100 mm.
  */
 function createSpline(from: number, xs: readonly number[], rs: readonly number[], ends: SplineEnds): Piece {
   const n = xs.length;
@@ -172,7 +172,10 @@ interface SplineEnds {
   end: readonly [number, number] | null;
 }
 
-/** Second derivatives of a cubic spline at its places: the tridiagonal system, solved by elimination. @param first Slope; null: natural. */
+/**
+ * Second derivatives of a cubic spline at its places: the tridiagonal system, solved by elimination.
+ * @param first Slope at the start, and `last` at the end; null for a natural one.
+ */
 function computeSecondDerivatives(t: readonly number[], v: readonly number[], first: number | null, last: number | null): number[] {
   const n = t.length;
   const m = new Array<number>(n).fill(0),

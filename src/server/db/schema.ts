@@ -21,6 +21,8 @@ export const revisions = sqliteTable(
       .references(() => jobs.id, { onDelete: 'cascade' }),
     revision: integer('revision').notNull(),
     document: text('document').notNull(),
+    /** As the job's own; empty for what was saved before pictures were kept. */
+    preview: text('preview').notNull().default(''),
     savedAt: integer('saved_at').notNull(),
   },
   (t) => [primaryKey({ columns: [t.jobId, t.revision] })],

@@ -1,7 +1,6 @@
 'use client';
 
 import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
-import dynamic from 'next/dynamic';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import type { Job, Machine, Tool } from '../../core/job/schema';
 import type { Surface } from '../../core/surface/surface';
@@ -13,14 +12,13 @@ import { useSaving } from '../state/useSaving';
 import { ConflictDialog } from './ConflictDialog';
 import { DepthLadder } from './DepthLadder';
 import { Inspector } from './Inspector';
+import { LateBlankView } from './LateBlankView';
 import { Masthead } from './Masthead';
 import { Route } from './Route';
 import { createSetupOn } from '../../core/pipeline/setup';
 import { createDepthProbe } from './depthProbe';
 import { toPreview } from './preview';
 import { UnrolledView } from './UnrolledView';
-
-const BlankView = dynamic(() => import('./BlankView').then((m) => m.BlankView), { ssr: false });
 
 interface Props {
   id: string;
@@ -75,7 +73,7 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
   return (
     <SurfaceContext.Provider value={blank}>
       <div className="bench" inert={!ready}>
-        <Masthead save={saving.state} />
+        <Masthead id={id} save={saving.state} />
         <Route job={job} lettering={lettering} plan={plan} stale={stale} findings={findings} />
         <div className="middle">
           <Group className="views" orientation="horizontal">
@@ -84,7 +82,7 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
             </Panel>
             <Separator className="divider" aria-label="Divider between the views" />
             <Panel minSize="0%">
-              <BlankView lettering={lettering} plan={planning.fitting} surface={surface} />
+              <LateBlankView lettering={lettering} plan={planning.fitting} surface={surface} />
             </Panel>
           </Group>
           <Inspector

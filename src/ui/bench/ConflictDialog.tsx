@@ -25,8 +25,8 @@ export function ConflictDialog({ theirs, onKeep }: { theirs: Theirs; onKeep(keep
       </Modal.Header>
       <Modal.Body>
         <p>
-          Your changes are not saved yet. Keep one of the two; the other stays in the job&rsquo;s earlier revisions or in this page&rsquo;s
-          undo.
+          Your changes are not saved yet. Keep one of the two; the other page&rsquo;s stays among the job&rsquo;s revisions, and this
+          page&rsquo;s in its undo.
         </p>
         <dl className="mb-0">
           <dt>On this page</dt>

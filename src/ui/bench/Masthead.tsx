@@ -8,7 +8,7 @@ import type { SaveState } from '../state/useSaving';
 
 const WORDS: Record<SaveState['kind'], string> = { saved: 'Saved', saving: 'Saving…', failing: 'Not saved', conflict: 'Changed elsewhere' };
 
-export function Masthead({ save }: { save: SaveState }) {
+export function Masthead({ id, save }: { id: string; save: SaveState }) {
   const bench = useBench();
   const job = useJob();
   const past = useStore(bench.document.temporal, (s) => s.pastStates.length);
@@ -34,6 +34,9 @@ export function Masthead({ save }: { save: SaveState }) {
         {WORDS[save.kind]}
         {save.kind === 'failing' ? `: ${save.text}` : ''}
       </span>
+      <Link href={`/jobs/${id}/revisions`} title="What this job was at earlier saves">
+        Revisions
+      </Link>
       <span className="flex-grow-1" />
       <Link href="/crib">Crib</Link>
       <Link href="/machines">Machines</Link>

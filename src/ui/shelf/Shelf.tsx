@@ -3,12 +3,13 @@
 import { useState } from 'react';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { DownloadSimpleIcon, PlusIcon, TrashIcon, UploadSimpleIcon } from '@phosphor-icons/react';
+import { ClockCounterClockwiseIcon, DownloadSimpleIcon, PlusIcon, TrashIcon, UploadSimpleIcon } from '@phosphor-icons/react';
 import Modal from 'react-bootstrap/Modal';
 import { createJob } from '../../core/job/defaults';
 import { parseJobText } from '../../core/job/parse';
 import { Button } from '../common/Button';
 import { FileButton } from '../common/FileButton';
+import { ShelfPicture } from './ShelfPicture';
 
 export interface ShelfJob {
   id: string;
@@ -92,6 +93,14 @@ export function Shelf({ jobs }: { jobs: readonly ShelfJob[] }) {
               </div>
             </Link>
             <div className="position-absolute d-flex gap-1" style={{ right: 6, top: 6 }}>
+              <Link
+                className="remove position-static"
+                href={`/jobs/${job.id}/revisions`}
+                aria-label={`Revisions of ${job.name}`}
+                title="Earlier revisions"
+              >
+                <ClockCounterClockwiseIcon size={15} />
+              </Link>
               <a className="remove position-static" href={`/api/jobs/${job.id}/file`} download aria-label={`Save ${job.name} as a file`}>
                 <DownloadSimpleIcon size={15} />
               </a>
@@ -122,10 +131,4 @@ export function Shelf({ jobs }: { jobs: readonly ShelfJob[] }) {
       </Modal>
     </>
   );
-}
-
-/** The stored picture as an image, so that nothing in it can run. */
-function ShelfPicture({ svg }: { svg: string }) {
-  // eslint-disable-next-line @next/next/no-img-element
-  return <img alt="" style={{ width: '92%', height: '88%', objectFit: 'contain' }} src={`data:image/svg+xml,${encodeURIComponent(svg)}`} />;
 }

@@ -6,12 +6,13 @@ import { PlusIcon, TrashIcon } from '@phosphor-icons/react';
 import { refuseNumber, toolSchema, type Tool } from '../../core/job/schema';
 import { Button } from '../common/Button';
 import { QuantityField } from '../common/QuantityField';
+import { DamagedRows } from './DamagedRows';
 import { explainRefusal, useShopList } from './useShopList';
 
 const KINDS: Record<Tool['kind'], string> = { v: 'V, flat or sharp tip', 'ball-v': 'V, ball tip', flat: 'flat end mill' };
 
 /** The drawer of cutters. A job keeps its own copy of each it uses, so a change here does not change a proven job. */
-export function CribPage({ tools }: { tools: readonly Tool[] }) {
+export function CribPage({ tools, damaged }: { tools: readonly Tool[]; damaged: readonly { id: string; what: string }[] }) {
   const { items, failure, put, patch, remove } = useShopList<Tool>('/api/tools', tools);
   const [openId, setOpenId] = useState<string | null>(null);
   const open = items.find((t) => t.id === openId);
@@ -47,6 +48,7 @@ export function CribPage({ tools }: { tools: readonly Tool[] }) {
           {failure}
         </p>
       )}
+      <DamagedRows url="/api/tools" rows={damaged} />
       <table className="list mb-3">
         <thead>
           <tr>

@@ -7,11 +7,12 @@ import { getHead, type Head } from '../../core/machine/layouts/edit';
 import { getLayout } from '../../core/machine/layouts/registry';
 import { machineSchema, type Machine } from '../../core/job/schema';
 import { Button } from '../common/Button';
+import { DamagedRows } from './DamagedRows';
 import { MachineForm } from './MachineForm';
 import { explainRefusal, useShopList } from './useShopList';
 
 /** The machines of the house. A job keeps its own copy of the one it is for. */
-export function MachinesPage({ machines }: { machines: readonly Machine[] }) {
+export function MachinesPage({ machines, damaged }: { machines: readonly Machine[]; damaged: readonly { id: string; what: string }[] }) {
   const { items, failure, put, patch, remove } = useShopList<Machine>('/api/machines', machines);
   const [openId, setOpenId] = useState<string | null>(items[0]?.id ?? null);
   const open = items.find((m) => m.id === openId);
@@ -34,6 +35,7 @@ export function MachinesPage({ machines }: { machines: readonly Machine[] }) {
           {failure}
         </p>
       )}
+      <DamagedRows url="/api/machines" rows={damaged} />
       <MachineTable machines={items} openId={openId} onOpen={setOpenId} onRemove={(id) => void remove(id)} />
       {open && <MachineForm key={open.id} machine={open} set={(change) => set(open, change)} />}
       <p className="text-secondary mt-3">
