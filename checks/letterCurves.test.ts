@@ -116,8 +116,8 @@ describe('letters against the curves of their font', () => {
     );
     expect(swept.outside).toBeLessThanOrEqual(0.002);
     expect(swept.uncut).toBeLessThanOrEqual(0.005);
-    expect(1000 * swept.outside).toBeLessThanOrEqual(edge!.maxOutsideUm + edge!.curveUm + 0.5);
-    expect(1000 * swept.uncut).toBeLessThanOrEqual(edge!.maxUncutUm + edge!.curveUm + 0.5);
+    expect(1000 * swept.outside).toBeLessThanOrEqual(edge!.outsideCurvesUm + 0.5);
+    expect(1000 * swept.uncut).toBeLessThanOrEqual(edge!.leftCurvesUm + 0.5);
   }, 120_000);
 });
 

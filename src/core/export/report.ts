@@ -22,7 +22,7 @@ export interface Report {
   blocks: number;
   readBack: { maxTipUm: number; maxAxisUm: number; maxTimeRatio: number };
   /** The edge that is cut against the outline, µm, and how far that may be off the letters' own curves; null where no cut has one. */
-  edge: Pick<EdgeProof, 'maxOutsideUm' | 'uncut95Um' | 'maxUncutUm' | 'curveUm'> | null;
+  edge: Pick<EdgeProof, 'maxOutsideUm' | 'uncut95Um' | 'maxUncutUm' | 'curveUm' | 'outsideCurvesUm' | 'leftCurvesUm'> | null;
   /** Cuts whose edge was not measured, and why. */
   edgeUnproved: EdgeUnproved[];
   findings: Finding[];
@@ -51,7 +51,14 @@ export function toReport({ job, surface }: Setup, lettering: Lettering, plan: Pl
     standingS: plan.standingS,
     blocks: plan.moves.count,
     readBack: { maxTipUm: readBack.maxTipUm, maxAxisUm: readBack.maxAxisUm, maxTimeRatio: readBack.maxTimeRatio },
-    edge: edge && { maxOutsideUm: edge.maxOutsideUm, uncut95Um: edge.uncut95Um, maxUncutUm: edge.maxUncutUm, curveUm: edge.curveUm },
+    edge: edge && {
+      maxOutsideUm: edge.maxOutsideUm,
+      uncut95Um: edge.uncut95Um,
+      maxUncutUm: edge.maxUncutUm,
+      curveUm: edge.curveUm,
+      outsideCurvesUm: edge.outsideCurvesUm,
+      leftCurvesUm: edge.leftCurvesUm,
+    },
     edgeUnproved: proof.unproved,
     findings: [...plan.findings, ...proof.findings],
   };

@@ -11,13 +11,15 @@ import { listWalks, type RingWalk } from './ringWalk';
 /** How well the edge that is cut meets the outline that was drawn, measured along the outline on the blank. */
 export interface EdgeProof {
   samples: number;
-  /** Largest distance of the outlines measured from the letters' own curves, µm: with it the figures hold against the drawn letters. */
-  curveUm: number;
   /** Largest distance cut beyond the outline, µm. */
   maxOutsideUm: number;
   /** Largest distance left uncut inside it, µm, and the one that 95 % of the outline keeps. */
   maxUncutUm: number;
   uncut95Um: number;
+  /** How far the outlines measured may be off the letters' own curves, and with that the largest distances against those, µm. */
+  curveUm: number;
+  outsideCurvesUm: number;
+  leftCurvesUm: number;
   /** Sheet places of the worst two, mm. */
   outsideAt: [number, number];
   uncutAt: [number, number];
@@ -105,10 +107,9 @@ function* measureRun(
   let done = 0,
     reported = 0;
   for (const [i, art] of arts.entries()) {
-    measured.addCurves(1000 * art.offMm);
     const letters = new LetterCounts(art);
     for (const [k, walk] of walks[i]!.entries()) {
-      const ring = new RingMeasure(walk, spacing, marginAt, measured);
+      const ring = new RingMeasure(walk, spacing, marginAt, measured, 1000 * art.offMm);
       letters.enter(k);
       ring.run((offUm) => letters.add(offUm));
       done += walk.lengthMm;
@@ -133,6 +134,7 @@ class RingMeasure {
     private readonly spacing: number,
     private readonly marginAt: Margin,
     private readonly measured: EdgeMeasure,
+    private readonly curveUm: number,
   ) {}
 
   /** @param onEven Hears the places at even steps. */
@@ -145,7 +147,7 @@ class RingMeasure {
     for (const s of walk.corners) places.push({ s, even: false });
     places.sort((a, b) => a.s - b.s);
     const offs = places.map(({ s, even }) => {
-      const off = this.measure(s, even);
+      const off = this.measure(s, even, !even);
       if (even) onEven(off);
       return off;
     });
@@ -159,12 +161,13 @@ class RingMeasure {
   }
 
   /** Distance across the edge at a length along the ring, µm. @param even Whether it counts among the samples, or for the worst alone. */
-  measure(s: number, even: boolean): number {
+  measure(s: number, even: boolean, corner = false): number {
     const { at } = this;
     this.walk.at(s, at);
     const margin = this.marginAt(at[0]!, at[1]!);
     const off = 1000 * Math.max(-FAR_MM, margin / this.marginAt.fall());
-    this.measured.add(at[0]!, at[1]!, off, even);
+    // A corner of an outline is one of the drawn letter.
+    this.measured.add(at[0]!, at[1]!, off, even, corner ? 0 : this.curveUm);
     return off;
   }
 }
@@ -229,6 +232,8 @@ class EdgeMeasure {
   private readonly proof: EdgeProof = {
     samples: 0,
     curveUm: 0,
+    outsideCurvesUm: 0,
+    leftCurvesUm: 0,
     maxOutsideUm: 0,
     maxUncutUm: 0,
     uncut95Um: 0,
@@ -236,8 +241,11 @@ class EdgeMeasure {
     uncutAt: [0, 0],
   };
 
-  add(x: number, y: number, offUm: number, even: boolean): void {
+  add(x: number, y: number, offUm: number, even: boolean, curveUm: number): void {
     const { proof } = this;
+    proof.curveUm = Math.max(proof.curveUm, curveUm);
+    proof.outsideCurvesUm = Math.max(proof.outsideCurvesUm, offUm + curveUm);
+    proof.leftCurvesUm = Math.max(proof.leftCurvesUm, curveUm - offUm);
     if (offUm > proof.maxOutsideUm) {
       proof.maxOutsideUm = offUm;
       proof.outsideAt = [x, y];
@@ -247,10 +255,6 @@ class EdgeMeasure {
       proof.uncutAt = [x, y];
     }
     if (even) this.uncut.push(Math.max(0, -offUm));
-  }
-
-  addCurves(um: number): void {
-    this.proof.curveUm = Math.max(this.proof.curveUm, um);
   }
 
   /** Keeps a place that is worse than its neighbours. @param sense 1 where it is cut outside, −1 where some is left. */

@@ -75,7 +75,7 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
       <div className="bench" inert={!ready}>
         <Masthead id={id} save={saving.state} />
         <Route job={job} lettering={lettering} plan={plan} stale={stale} findings={findings} />
-        <div className="middle">
+        <main className="middle">
           <Group className="views" orientation="horizontal">
             <Panel defaultSize="54%" minSize="0%">
               <UnrolledView lettering={lettering} plan={planning.fitting} surface={surface} probe={probe} />
@@ -96,7 +96,7 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
             machines={machines}
             fonts={fonts}
           />
-        </div>
+        </main>
         <DepthLadder plan={plan} stale={stale} planning={planning} />
         {saving.state.kind === 'conflict' && (
           <ConflictDialog
@@ -115,7 +115,11 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
 const subscribeNever = () => () => undefined;
 
 const isTyping = (target: EventTarget | null): boolean =>
-  target instanceof HTMLElement && target.closest('input, textarea, select, [contenteditable=true]') !== null;
+  target instanceof Element && target.closest('input, textarea, select, [role=slider], [contenteditable=true]') !== null;
+
+/** Whether keys are a text's own there: it has its own undo. */
+const isText = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement && target.closest('input:not([type]), input[type=text], textarea, [contenteditable=true]') !== null;
 
 /** 1 to 6 go to the stations, [ and ] turn the blank; undo and redo everywhere but in a text that is being typed. */
 function useKeys(): void {
@@ -124,6 +128,8 @@ function useKeys(): void {
     const onKey = (event: KeyboardEvent) => {
       const command = event.ctrlKey || event.metaKey;
       const { undo, redo } = bench.document.temporal.getState();
+      // In a text that is being typed these are the text's own.
+      if (command && isText(event.target)) return;
       if (command && event.key.toLowerCase() === 'z') {
         event.preventDefault();
         if (event.shiftKey) redo();

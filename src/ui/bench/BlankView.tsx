@@ -9,6 +9,7 @@ import { useBlank } from '../state/useSurface';
 import { computeBox3, type Box3 } from './scene/bounds';
 import { Camera, type Face } from './scene/Camera';
 import { FrameMeter, Redraw, Sharpen } from './scene/frames';
+import { drawsQuickly } from './scene/measureGraphics';
 import { DrawnMark, LetteringSkin } from './scene/LetteringSkin';
 import { PassLines } from './scene/PassLines';
 import { CursorMark, ReadingMarks, SeamLine } from './scene/SurfaceMarks';
@@ -51,6 +52,7 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
   const [flat, setFlat] = useState(true);
   const [holding, setHolding] = useState(false);
   const [face, setFace] = useState<{ face: Face; n: number }>({ face: 'front', n: 0 });
+  const quick = useMemo(() => drawsQuickly(), []);
   const three = useRef<RootState | null>(null);
   const [pxPerMm, setPxPerMm] = useState(0);
   const rough = useRoughSize();
@@ -67,7 +69,12 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
   }, [rounded]);
   return (
     <div className={`view${picking ? ' picking' : ''}`} data-testid="blank-view">
-      <Canvas frameloop="demand" dpr={1} gl={{ antialias: false }} onCreated={(state) => (three.current = state)}>
+      <Canvas
+        frameloop="demand"
+        dpr={quick ? window.devicePixelRatio : 1}
+        gl={{ antialias: quick }}
+        onCreated={(state) => (three.current = state)}
+      >
         <color attach="background" args={['#efe8d9']} />
         <Camera frame={frame} face={face} flat={flat} held={holding || picking} onZoom={setPxPerMm} />
         <ambientLight intensity={1.15} />
@@ -93,7 +100,7 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
             </group>
           </group>
         </group>
-        <Sharpen />
+        <Sharpen quick={quick} />
         <FrameMeter cost={cost} />
         <Redraw deps={[lettering, plan, surface, solid, turnDeg, showBlank, showPasses, material, showStretch, lay]} />
       </Canvas>

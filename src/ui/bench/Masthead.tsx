@@ -16,6 +16,7 @@ export function Masthead({ id, save }: { id: string; save: SaveState }) {
   const { undo, redo } = bench.document.temporal.getState();
   return (
     <header className="masthead">
+      <h1 className="visually-hidden">{job.name}</h1>
       <span className="brand">HOBEL</span>
       <Link href="/">Shelf</Link>
       <input

@@ -40,6 +40,7 @@ export function Route({ job, lettering, plan, stale, findings }: Props) {
     <nav className="route" aria-label="Stations">
       {STATIONS.map((station, k) => {
         const own = findings.filter((f) => f.where.station === station);
+        const figures = getFigures(station, job, lettering, plan, stale, surface);
         return (
           <button
             key={station}
@@ -61,7 +62,9 @@ export function Route({ job, lettering, plan, stale, findings }: Props) {
                 );
               })}
             </span>
-            <span className="figures">{getFigures(station, job, lettering, plan, stale, surface)}</span>
+            <span className="figures" title={figures}>
+              {figures}
+            </span>
           </button>
         );
       })}

@@ -129,7 +129,7 @@ export function StretchSquares({ surface, lettering }: Props) {
 export function StretchKey() {
   const stops = Array.from({ length: 9 }, (_, k) => colourOfStretch(1 + MOST_STRETCH * (k / 4 - 1)));
   return (
-    <div className="key">
+    <div className="colours">
       −{100 * MOST_STRETCH} %<span style={{ background: `linear-gradient(to right, ${stops.join(',')})` }} />+{100 * MOST_STRETCH} % stretch
     </div>
   );

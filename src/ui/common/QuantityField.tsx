@@ -17,6 +17,8 @@ interface Props {
   ariaLabel?: string;
 }
 
+/** Values that differ by less than this share are one: a field may show what was worked out from what it holds. */
+const SAME = 1e-6;
 const CORE_UNITS = { length: 'mm', angle: 'deg', feed: 'mm/min', number: '' };
 const unitOf = (kind: QuantityKind, units: Units): string =>
   kind === 'length' ? units : kind === 'feed' ? `${units}/min` : CORE_UNITS[kind];
@@ -32,15 +34,33 @@ export function QuantityField({ label, kind, value, units, onValue, autoFocus, o
   const id = useId();
   const [text, setText] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
+  /** The value before it was touched, and the one that typing made: another comes from elsewhere, and is shown. */
+  const [before, setBefore] = useState<number | null>(null);
+  const [typed, setTyped] = useState<number | null>(null);
+  const [seen, setSeen] = useState(value);
+  if (seen !== value) {
+    setSeen(value);
+    if (text !== null && (typed === null || Math.abs(typed - value) > SAME * Math.max(1, Math.abs(value)))) {
+      setText(null);
+      setWrong(null);
+    }
+  }
   const input = useRef<HTMLInputElement>(null);
   useEffect(() => {
     if (autoFocus) input.current?.select();
   }, [autoFocus]);
   const unit = unitOf(kind, units);
-  const apply = (typed: string) => {
-    setText(typed);
-    const parsed = parseQuantity(typed, kind, unit);
+  const apply = (own: string) => {
+    setText(own);
+    const parsed = parseQuantity(own, kind, unit);
+    setTyped(parsed.ok ? parsed.value : null);
     setWrong(parsed.ok ? onValue(parsed.value) : parsed.text);
+  };
+  /** Puts back what was there before. */
+  const restore = () => {
+    setText(null);
+    setWrong(null);
+    if (before !== null && before !== value) onValue(before);
   };
   const leave = () => {
     setText(null);
@@ -67,9 +87,13 @@ export function QuantityField({ label, kind, value, units, onValue, autoFocus, o
         autoComplete="off"
         spellCheck={false}
         onChange={(e) => apply(e.target.value)}
-        onFocus={(e) => e.target.select()}
+        onFocus={(e) => {
+          setBefore(value);
+          e.target.select();
+        }}
         onBlur={leave}
         onKeyDown={(e) => {
+          if (e.key === 'Escape') restore();
           if (e.key === 'Enter' || e.key === 'Escape') e.currentTarget.blur();
         }}
       />

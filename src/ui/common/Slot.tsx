@@ -6,6 +6,14 @@ import { useEffect, useRef, useState } from 'react';
 export function Slot({ text, label, children }: { text: string; label: string; children(done: () => void): React.ReactNode }) {
   const [open, setOpen] = useState(false);
   const box = useRef<HTMLSpanElement>(null);
+  const button = useRef<HTMLButtonElement>(null);
+  const wasOpen = useRef(false);
+  // What opens takes the focus in, and gives it back where it was opened.
+  useEffect(() => {
+    if (open) box.current?.querySelector<HTMLElement>('input, select, textarea, button')?.focus();
+    else if (wasOpen.current && (document.activeElement === document.body || document.activeElement === null)) button.current?.focus();
+    wasOpen.current = open;
+  }, [open]);
   useEffect(() => {
     if (!open) return;
     const outside = (e: PointerEvent) => {
@@ -16,7 +24,7 @@ export function Slot({ text, label, children }: { text: string; label: string; c
   }, [open]);
   if (!open)
     return (
-      <button type="button" className="slot" aria-label={`${label}: ${text}`} onClick={() => setOpen(true)}>
+      <button ref={button} type="button" className="slot" aria-label={`${label}: ${text}`} onClick={() => setOpen(true)}>
         {text}
       </button>
     );

@@ -59,7 +59,9 @@ export function CribPage({ tools, damaged }: { tools: readonly Tool[]; damaged: 
             <th>Tip, mm</th>
             <th>Diameter, mm</th>
             <th>Flutes cut, mm</th>
-            <th />
+            <th>
+              <span className="visually-hidden">Remove</span>
+            </th>
           </tr>
         </thead>
         <tbody>

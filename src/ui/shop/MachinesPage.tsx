@@ -65,7 +65,9 @@ function MachineTable({ machines, openId, onOpen, onRemove }: TableProps) {
           <th>Head</th>
           <th>Feed words</th>
           <th>Changer</th>
-          <th />
+          <th>
+            <span className="visually-hidden">Remove</span>
+          </th>
         </tr>
       </thead>
       <tbody>

@@ -7,6 +7,7 @@ import { convertBlank } from '../../../core/job/defaults';
 import { BLANK_NAMES, getMount } from '../../../core/job/blankText';
 import { isRoundBlank, type Blank, type BlankKind, type Job, type Machine } from '../../../core/job/schema';
 import { formatDeg } from '../../common/format';
+import { RadioRow } from '../../common/RadioRow';
 import { QuantityField } from '../../common/QuantityField';
 import { useBench, useJob, useView } from '../../state/benchStore';
 import { BlankDrawing } from '../BlankDrawing';
@@ -25,14 +26,14 @@ const MATERIAL_NAMES: Record<Job['material'], string> = {
   acrylic: 'Acrylic',
 };
 
-/** The kinds in the order of how often they lie on the bench, with a sketch each. */
-const KINDS: readonly [BlankKind, string][] = [
-  ['cylinder', 'M3 6h18v12H3z'],
-  ['cone', 'M3 9l18-5v16l-18-5z'],
-  ['turned', 'M3 8c6-5 12-5 18 0v8c-6 5-12 5-18 0z'],
-  ['plate', 'M2 15l6-7h14l-6 7zM2 15v2h14v-2M16 17l6-7v-2'],
-  ['arched', 'M3 17c3-9 15-9 18 0l-2 1c-3-6-11-6-14 0z'],
-  ['free', 'M4 15c0-8 4-4 7-8s9-1 9 5-3 3-6 6-10 3-10-3z'],
+/** The kinds in the order of how often they lie on the bench, with a sketch and a short name each. */
+const KINDS: readonly [BlankKind, string, string][] = [
+  ['cylinder', 'M3 6h18v12H3z', 'Cylinder'],
+  ['cone', 'M3 9l18-5v16l-18-5z', 'Cone'],
+  ['turned', 'M3 8c6-5 12-5 18 0v8c-6 5-12 5-18 0z', 'Turned'],
+  ['plate', 'M2 15l6-7h14l-6 7zM2 15v2h14v-2M16 17l6-7v-2', 'Plate'],
+  ['arched', 'M3 17c3-9 15-9 18 0l-2 1c-3-6-11-6-14 0z', 'Arched'],
+  ['free', 'M4 15c0-8 4-4 7-8s9-1 9 5-3 3-6 6-10 3-10-3z', 'Free'],
 ];
 
 /** The piece of stock, and how it sits on the machine. */
@@ -55,23 +56,25 @@ export function BlankPanel({ machines }: { machines: readonly Machine[] }) {
   return (
     <>
       <h2>Blank: {BLANK_NAMES[kind]}</h2>
-      <div className="kinds" role="radiogroup" aria-label="Kind of blank">
-        {KINDS.map(([k, d]) => (
-          <button
-            key={k}
-            type="button"
-            role="radio"
-            aria-checked={k === kind}
-            title={BLANK_NAMES[k]}
-            aria-label={BLANK_NAMES[k]}
-            onClick={() => choose(k)}
-          >
-            <svg viewBox="0 0 24 24" width={26} height={26} fill="none" stroke="currentColor" strokeWidth={1.4} strokeLinejoin="round">
-              <path d={d} />
-            </svg>
-          </button>
-        ))}
-      </div>
+      <RadioRow
+        className="kinds"
+        label="Kind of blank"
+        value={kind}
+        options={KINDS.map(([k, d, short]) => ({
+          value: k,
+          name: BLANK_NAMES[k],
+          title: BLANK_NAMES[k],
+          face: (
+            <>
+              <svg viewBox="0 0 24 24" width={26} height={26} fill="none" stroke="currentColor" strokeWidth={1.4} strokeLinejoin="round">
+                <path d={d} />
+              </svg>
+              <span aria-hidden>{short}</span>
+            </>
+          ),
+        }))}
+        onValue={choose}
+      />
       {kind === 'free' ? (
         <FreeForm blank={blank.kind === 'free' ? blank : null} put={put} />
       ) : (

@@ -4,6 +4,7 @@ import { PlusIcon } from '@phosphor-icons/react';
 import { CUT_KINDS, type CutKindId } from '../../../core/cut/kinds/registry';
 import type { Cut, Job, Tool } from '../../../core/job/schema';
 import type { PlanView } from '../../../workers/planning.client';
+import { roundFor } from '../../common/roundFor';
 import { Button } from '../../common/Button';
 import { QuantityField } from '../../common/QuantityField';
 import { freeId, useBench, useJob } from '../../state/benchStore';
@@ -46,7 +47,7 @@ function AddCut({ crib }: { crib: readonly Tool[] }) {
     const tool = job.tools.find(fits) ?? crib.find(fits);
     if (!tool) return;
     const cutId = freeId(job.cuts, id);
-    bench.edit(`add#${cutId}`, (j) => ({ ...withTool(j, tool), cuts: [...j.cuts, kind.create(cutId, tool.id) as Cut] }));
+    bench.edit(`add#${cutId}`, (j) => ({ ...withTool(j, tool), cuts: [...j.cuts, roundFor(j.units, kind.create(cutId, tool.id) as Cut)] }));
   };
   return (
     <div className="d-flex flex-wrap gap-2">

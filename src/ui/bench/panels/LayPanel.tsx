@@ -7,6 +7,7 @@ import { type LetteringView } from '../../../workers/planning.client';
 import { Button } from '../../common/Button';
 import { Choice, Tick } from '../../common/fields';
 import { QuantityField } from '../../common/QuantityField';
+import { RadioRow } from '../../common/RadioRow';
 import { useBench, useJob, useView } from '../../state/benchStore';
 import { useBlank } from '../../state/useSurface';
 
@@ -34,21 +35,18 @@ export function LayPanel({ lettering }: { lettering: LetteringView | null }) {
   return (
     <>
       <h2>Lay: {kind}</h2>
-      <div className="lays" role="radiogroup" aria-label="Lay">
-        {LAY_KINDS.map((k) => (
-          <button
-            key={k}
-            type="button"
-            role="radio"
-            aria-checked={k === kind}
-            disabled={!able(k)}
-            title={able(k) ? undefined : 'A free shape has no rims to go along'}
-            onClick={() => set({ kind: k })}
-          >
-            {TITLES[k]}
-          </button>
-        ))}
-      </div>
+      <RadioRow
+        className="lays"
+        label="Lay"
+        value={kind}
+        options={LAY_KINDS.map((k) => ({
+          value: k,
+          name: TITLES[k],
+          disabled: !able(k),
+          title: able(k) ? undefined : 'A free shape has no rims to go along',
+        }))}
+        onValue={(k) => set({ kind: k })}
+      />
       <p data-testid="lay-sentence">{describeLay(kind, lay.letters, surface)}</p>
       {kind === 'level' && !isPlainSurface(surface) && (
         <Choice

@@ -126,7 +126,11 @@ function ProgramText({ plan }: { plan: PlanView }) {
   const job = useJob();
   const place = useToolPlace(plan);
   const editor = useRef<ReactCodeMirrorRef>(null);
-  const extensions = useMemo<Extension[]>(() => [currentLine, EditorView.editable.of(false)], []);
+  const extensions = useMemo<Extension[]>(
+    // Not to be typed in, and still reached and read by keys.
+    () => [currentLine, EditorView.editable.of(false), EditorView.contentAttributes.of({ tabindex: '0', 'aria-label': 'Program text' })],
+    [],
+  );
   const [picked, setPicked] = useState<{ part: number; playing: number } | null>(null);
   const playing = place ? plan.program.partOfBlock[place.block]! : 0;
   const { parts } = plan.program;

@@ -18,6 +18,7 @@ export function ProofPanel({ plan, findings, planning }: { plan: PlanView | null
   const place = (at: readonly [number, number]) =>
     `x ${formatLength(at[0], job.units, 2)}, ${surface.round ? formatDeg(toTurnDeg(surface, at[1]), 1) : `y ${formatLength(at[1], job.units, 2)}`}`;
   const edge = plan?.edge;
+  const curveUm = edge?.curveUm ?? 0;
   return (
     <>
       <h2>Proof</h2>
@@ -55,15 +56,15 @@ export function ProofPanel({ plan, findings, planning }: { plan: PlanView | null
             <tbody>
               <tr>
                 <td>Cut outside, at most</td>
-                <td>{(edge.maxOutsideUm + edge.curveUm).toFixed(2)} µm</td>
+                <td>{edge.outsideCurvesUm.toFixed(2)} µm</td>
               </tr>
               <tr>
                 <td>Left inside, 95 % within</td>
-                <td>{(edge.uncut95Um + edge.curveUm).toFixed(2)} µm</td>
+                <td>{(edge.uncut95Um + curveUm).toFixed(2)} µm</td>
               </tr>
               <tr>
                 <td>Left inside, at most</td>
-                <td>{(edge.maxUncutUm + edge.curveUm).toFixed(1)} µm</td>
+                <td>{edge.leftCurvesUm.toFixed(1)} µm</td>
               </tr>
               <tr>
                 <td>there</td>
@@ -72,9 +73,9 @@ export function ProofPanel({ plan, findings, planning }: { plan: PlanView | null
             </tbody>
           </table>
           <p className="why">
-            Measured at {edge.samples} places along the outlines and at their corners, on the curved surface; {edge.curveUm.toFixed(1)} µm
-            of each figure is what the outlines may be off the letters’ own curves. A tip with a flat cannot run into sharp corners: what is
-            left there is its doing.{' '}
+            Measured at {edge.samples} places along the outlines and at their corners, on the curved surface; along curves up to{' '}
+            {curveUm.toFixed(1)} µm of each figure is what the outlines may be off the letters’ own. A tip with a flat cannot run into sharp
+            corners: what is left there is its doing.{' '}
             <Button
               size="sm"
               variant="link"

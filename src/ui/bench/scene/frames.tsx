@@ -24,8 +24,10 @@ export function FrameMeter({ cost }: { cost: React.RefObject<FrameCost> }) {
 /** Quiet after which the picture is drawn again at twice the points, ms. */
 const SHARPEN_AFTER_MS = 700;
 
-/** Coarse while things change, so that they change at once; sharp when they rest. */
-export function Sharpen() {
+/** Coarse while things change, unless the machine is quick, so that they change at once; sharp when they rest. */
+export function Sharpen({ quick }: { quick: boolean }) {
+  const moving = quick ? window.devicePixelRatio : 1;
+  const resting = Math.max(2, window.devicePixelRatio);
   const setDpr = useThree((s) => s.setDpr);
   const invalidate = useThree((s) => s.invalidate);
   const state = useRef<{ timer: ReturnType<typeof setTimeout> | null; sharp: boolean; skip: number }>({
@@ -42,13 +44,13 @@ export function Sharpen() {
     if (now.timer) clearTimeout(now.timer);
     if (now.sharp) {
       now.sharp = false;
-      setDpr(1);
+      setDpr(moving);
     }
     now.timer = setTimeout(() => {
       now.sharp = true;
       // The resize and the frame it asks for are this one's own.
       now.skip = 2;
-      setDpr(2);
+      setDpr(resting);
       invalidate();
     }, SHARPEN_AFTER_MS);
   });

@@ -41,7 +41,7 @@ export function DepthKey({ plan }: { plan: PlanView }) {
   const deepest = Math.max(0, ...plan.cuts.map((c) => c.maxDepthMm));
   const stops = Array.from({ length: 8 }, (_, k) => colourOfDepth(k / 7));
   return (
-    <div className="key">
+    <div className="colours">
       0<span style={{ background: `linear-gradient(to right, ${stops.join(',')})` }} />
       {formatLength(deepest, units)} {units} deep
     </div>

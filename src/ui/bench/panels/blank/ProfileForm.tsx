@@ -110,7 +110,9 @@ export function ProfileForm({ blank, put, units }: FormProps<Turned>) {
             <th>Ø</th>
             <th title="Corner, or smooth: a spline goes through smooth places">join</th>
             <th title="Height of an arc over the straight way to the next place; 0 for straight or spline">arc to next</th>
-            <th />
+            <th>
+              <span className="visually-hidden">Remove</span>
+            </th>
           </tr>
         </thead>
         <tbody>

@@ -20,6 +20,10 @@ import { toUnrolledSvg } from '../../../../core/export/unrolledSvg';
 import type { Inscription, Job } from '../../../../core/job/schema';
 import { getTitle } from '../../../../core/job/title';
 import type { LetteringView, PlanView } from '../../../../workers/planning.client';
+import { roundTo } from '../../../../core/base/round';
+import { findRoom } from '../../../../core/lay/findRoom';
+import { toTurnDeg } from '../../../../core/surface/surface';
+import { roundFor } from '../../../common/roundFor';
 import { Button } from '../../../common/Button';
 import { FileInput } from '../../../common/FileButton';
 import { saveFile, toFileStem } from '../../../common/saveFile';
@@ -47,6 +51,23 @@ interface Props {
   fonts: readonly FontCard[];
 }
 
+/** About how long and how high new lettering is, mm. */
+function sizeOf(i: Inscription): [number, number] {
+  if (i.kind === 'text') return [0.8 * i.heightMm * i.text.length, i.heightMm];
+  if (i.kind === 'series') return i.shape === 'along' ? [i.spanMm, 3 * i.heightMm + i.major.lengthMm] : [2 * i.radiusMm, 2 * i.radiusMm];
+  const xs = i.layers.flatMap((l) => [...l.rings, ...l.chains]).flat();
+  const span = (k: number): number => {
+    let min = Infinity,
+      max = -Infinity;
+    for (let n = k; n < xs.length; n += 2) {
+      min = Math.min(min, xs[n]!);
+      max = Math.max(max, xs[n]!);
+    }
+    return max > min ? i.scaleRatio * (max - min) : 0;
+  };
+  return [span(0), span(1)];
+}
+
 /** The lettering of the job: words, scales, artwork, and what helps to place them. */
 export function LetteringPanel({ lettering, plan, fonts }: Props) {
   const bench = useBench();
@@ -58,13 +79,25 @@ export function LetteringPanel({ lettering, plan, fonts }: Props) {
   const [importing, setImporting] = useState<File | null>(null);
   const [refusal, setRefusal] = useState<string | null>(null);
 
+  const surface = useSurface();
+  /** The same where there is room for it, with sizes round in the job's units. */
+  const settle = (made: Inscription): Inscription => {
+    const own = roundFor(job.units, made);
+    const [width, height] = sizeOf(own);
+    const turned = Math.abs(Math.sin((own.rotationDeg * Math.PI) / 180)) > 0.5;
+    const boxes = (lettering?.inscriptions ?? []).map((i) => i.box).filter((b) => b.minX <= b.maxX);
+    const { domain, periodMm } = surface;
+    const gapMm = 1;
+    const { xMm, yMm } = findRoom(domain, boxes, turned ? height : width, turned ? width : height, gapMm, periodMm);
+    const start = own.kind === 'series' && own.shape === 'along' ? xMm - width / 2 : xMm;
+    return { ...own, at: { xMm: roundTo(start, 3), turnDeg: roundTo(toTurnDeg(surface, yMm), 3) } };
+  };
   const put = (make: (id: string) => Inscription, stem: string) => {
     const id = freeId(job.inscriptions, stem);
-    const refused = bench.edit(`add#${id}`, (j) => ({ ...j, inscriptions: [...j.inscriptions, make(id)] }));
+    const refused = bench.edit(`add#${id}`, (j) => ({ ...j, inscriptions: [...j.inscriptions, settle(make(id))] }));
     setRefusal(refused);
     if (!refused) selectOnly(bench, [id]);
   };
-  const surface = useSurface();
   const middle = (surface.domain.minX + surface.domain.maxX) / 2;
   const withSha = <T extends Inscription>(i: T): T =>
     i.kind === 'artwork' ? i : { ...i, fontSha256: fonts.find((f) => 'id' in i.font && f.id === i.font.id)?.sha256 ?? '' };

@@ -7,6 +7,7 @@ import type { LetteringView } from '../../../../workers/planning.client';
 import { Button } from '../../../common/Button';
 import { Tick } from '../../../common/fields';
 import { formatDeg, formatLength } from '../../../common/format';
+import { RadioRow } from '../../../common/RadioRow';
 import { QuantityField } from '../../../common/QuantityField';
 import { useJob, type InscriptionPatch } from '../../../state/benchStore';
 
@@ -58,20 +59,19 @@ export function PlaceFields({
       ) : (
         <>
           <div className="place">
-            <div className="anchors" role="radiogroup" aria-label="Point that stands at the place">
-              {ANCHORS.map((a) => (
-                <button
-                  key={a}
-                  type="button"
-                  role="radio"
-                  aria-checked={inscription.anchor === a}
-                  aria-label={ANCHOR_WORDS[a]}
-                  title={ANCHOR_WORDS[a]}
-                  disabled={inscription.kind === 'series'}
-                  onClick={() => set({ anchor: a })}
-                />
-              ))}
-            </div>
+            <RadioRow
+              className="anchors"
+              label="Point that stands at the place"
+              value={inscription.anchor}
+              options={ANCHORS.map((a) => ({
+                value: a,
+                name: ANCHOR_WORDS[a],
+                title: ANCHOR_WORDS[a],
+                face: null,
+                disabled: inscription.kind === 'series',
+              }))}
+              onValue={(a) => set({ anchor: a })}
+            />
             <div className="fields">
               <QuantityField
                 label={slanted ? 'Along the slant' : 'Along, x'}
