@@ -10,6 +10,7 @@ if (station !== 'revisions') {
   await page.getByRole('button', { name: /^Program/ }).getByText('lines').waitFor({ timeout: 60000 });
   await page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name: new RegExp('^' + station) }).click();
 }
+for (const b of (extra ?? '').split(',').filter(Boolean)) await page.getByRole('button', { name: b, exact: true }).click();
 await page.waitForTimeout(2500);
 await page.screenshot({ path: name });
 await browser.close();

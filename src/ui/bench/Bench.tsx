@@ -7,6 +7,7 @@ import type { Surface } from '../../core/surface/surface';
 import type { FontCard } from '../../core/lettering/fontCard';
 import { BenchContext, createBench, STATIONS, useBench, useJob } from '../state/benchStore';
 import { SurfaceContext, useBlankSurface } from '../state/useSurface';
+import { useKeptView } from '../state/useKeptView';
 import { usePlanning } from '../state/usePlanning';
 import { useSaving } from '../state/useSaving';
 import { ConflictDialog } from './ConflictDialog';
@@ -62,6 +63,7 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
     surfaceNow.current = surface;
   }, [surface]);
   useKeys();
+  useKeptView(bench, id);
   // Until the page listens, nothing on it may be typed in: React would put back what it knows beside what was typed.
   const ready = useSyncExternalStore(
     subscribeNever,

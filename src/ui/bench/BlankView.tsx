@@ -4,7 +4,7 @@ import { memo, useMemo, useRef, useState } from 'react';
 import { Canvas, type RootState } from '@react-three/fiber';
 import type { Surface } from '../../core/surface/surface';
 import type { LetteringView, PlanView } from '../../workers/planning.client';
-import { useJobPart, useView } from '../state/benchStore';
+import { useBench, useJobPart, useView } from '../state/benchStore';
 import { useBlank } from '../state/useSurface';
 import { computeBox3, type Box3 } from './scene/bounds';
 import { Camera, type Face } from './scene/Camera';
@@ -45,6 +45,8 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
   const material = useJobPart((j) => j.material);
   const turnDeg = useView((v) => v.turnDeg);
   const picking = useView((v) => v.picking);
+  const standing = useView((v) => v.standing);
+  const bench = useBench();
   const showStretch = useView((v) => v.showStretch);
   const lay = useJobPart((j) => j.lay);
   const [showBlank, setShowBlank] = useState(true);
@@ -67,6 +69,10 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
     const [middle, size] = JSON.parse(rounded) as [Box3['middle'], Box3['size']];
     return { middle, size };
   }, [rounded]);
+  const seen = useMemo<Box3>(
+    () => (standing ? { middle: frame.middle, size: [frame.size[1], frame.size[0], frame.size[2]] } : frame),
+    [standing, frame],
+  );
   return (
     <div className={`view${picking ? ' picking' : ''}`} data-testid="blank-view">
       <Canvas
@@ -76,33 +82,35 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
         onCreated={(state) => (three.current = state)}
       >
         <color attach="background" args={['#efe8d9']} />
-        <Camera frame={frame} face={face} flat={flat} held={holding || picking} onZoom={setPxPerMm} />
+        <Camera frame={seen} face={face} flat={flat} held={holding || picking} onZoom={setPxPerMm} />
         <ambientLight intensity={1.15} />
         <directionalLight position={[-120, 160, 220]} intensity={1.7} />
         <directionalLight position={[160, -60, 120]} intensity={0.55} />
-        <group position={[-frame.middle[0], 0, 0]}>
-          <group rotation={[turnDeg * DEG, 0, 0]}>
-            <group position={surface.round ? [0, 0, 0] : [0, -frame.middle[1], -frame.middle[2]]}>
-              {showBlank && <Stock solid={solid} lettering={lettering} onHold={setHolding} />}
-              {showStretch && <StretchSkin surface={surface} lettering={lettering} />}
-              <LetteringSkin
-                lettering={lettering}
-                surface={surface}
-                cost={cost}
-                pale={showPasses && !showStretch && plan !== null && plan.laid.count > 0}
-              />
-              <DrawnMark lettering={lettering} />
-              {showPasses && plan && !showStretch && <PassLines plan={plan} surface={surface} />}
-              <SeamLine surface={surface} />
-              <ReadingMarks lettering={lettering} surface={surface} />
-              <CursorMark surface={surface} size={frame.size} cost={cost} />
-              <ToolShape plan={plan} surface={surface} />
+        <group rotation={[0, 0, standing ? -Math.PI / 2 : 0]}>
+          <group position={[-frame.middle[0], 0, 0]}>
+            <group rotation={[turnDeg * DEG, 0, 0]}>
+              <group position={surface.round ? [0, 0, 0] : [0, -frame.middle[1], -frame.middle[2]]}>
+                {showBlank && <Stock solid={solid} lettering={lettering} onHold={setHolding} />}
+                {showStretch && <StretchSkin surface={surface} lettering={lettering} />}
+                <LetteringSkin
+                  lettering={lettering}
+                  surface={surface}
+                  cost={cost}
+                  pale={showPasses && !showStretch && plan !== null && plan.laid.count > 0}
+                />
+                <DrawnMark lettering={lettering} />
+                {showPasses && plan && !showStretch && <PassLines plan={plan} surface={surface} />}
+                <SeamLine surface={surface} />
+                <ReadingMarks lettering={lettering} surface={surface} />
+                <CursorMark surface={surface} size={frame.size} cost={cost} />
+                <ToolShape plan={plan} surface={surface} />
+              </group>
             </group>
           </group>
         </group>
         <Sharpen quick={quick} />
         <FrameMeter cost={cost} />
-        <Redraw deps={[lettering, plan, surface, solid, turnDeg, showBlank, showPasses, material, showStretch, lay]} />
+        <Redraw deps={[lettering, plan, surface, solid, turnDeg, showBlank, showPasses, material, showStretch, lay, standing]} />
       </Canvas>
       <div className="corner">
         <Turntable three={three} />
@@ -113,6 +121,14 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
           onClick={() => setFlat(!flat)}
         >
           Perspective
+        </button>
+        <button
+          type="button"
+          aria-pressed={standing}
+          title="Stands the piece on its far end: what reads straight on the turned sheet stands upright"
+          onClick={() => bench.view.setState({ standing: !standing })}
+        >
+          On end
         </button>
         <button type="button" aria-pressed={showBlank} onClick={() => setShowBlank(!showBlank)}>
           Blank

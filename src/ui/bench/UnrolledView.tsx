@@ -1,6 +1,7 @@
 'use client';
 
 import { memo, useMemo, useState } from 'react';
+import { joinBoxes, type Box } from '../../core/base/rings';
 import { toTurnDeg, type Surface } from '../../core/surface/surface';
 import type { LetteringView, PlanView } from '../../workers/planning.client';
 import { MM_PER_INCH } from '../common/format';
@@ -34,8 +35,11 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
   const showStretch = useView((v) => v.showStretch);
   const [marquee, setMarquee] = useState<Marquee | null>(null);
   const [showPasses, setShowPasses] = useState(true);
-  const viewport = useSheetView(surface);
-  const { host, svg, view, size, point, pixel, fit } = viewport;
+  const turned = useView((v) => v.sheetTurned);
+  const selection = useView((v) => v.selection);
+  const viewport = useSheetView(surface, turned);
+  const { host, svg, view, size, point, pixel, fit, fitTo, placing } = viewport;
+  const chosen = (lettering?.inscriptions ?? []).filter((i) => selection.includes(i.id) && i.box.minX <= i.box.maxX);
   const cutPlan = showPasses ? plan : null;
   // A marquee over nothing selects nothing.
   const endMarquee = (m: Marquee) => {
@@ -43,7 +47,7 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
     selectOnly(bench, findInMarquee(m, view, lettering?.inscriptions ?? []));
   };
   return (
-    <div className="view unrolled" ref={host} data-testid="unrolled">
+    <div className={`view unrolled${turned ? ' turned-view' : ''}`} ref={host} data-testid="unrolled">
       <svg
         ref={svg}
         role="application"
@@ -60,14 +64,16 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
           bench.view.setState({ cursor: point(e) });
         }}
         onPointerLeave={() => bench.view.setState({ cursor: null })}
-        onKeyDown={(e) => nudge(e, bench, surface)}
+        onKeyDown={(e) => nudge(e, bench, surface, turned)}
       >
-        <SheetContents lettering={lettering} plan={cutPlan} surface={surface} viewport={viewport} />
-        {marquee && <MarqueeFrame marquee={marquee} />}
-        <ToolMark plan={plan} view={view} />
-        <DrawingGlass view={view} point={point} />
-        <SheetRulers surface={surface} viewport={viewport} />
-        <CursorLayer lettering={lettering} surface={surface} view={view} size={size} />
+        <g transform={placing} className={turned ? 'turned' : undefined}>
+          <SheetContents lettering={lettering} plan={cutPlan} surface={surface} viewport={viewport} />
+          {marquee && <MarqueeFrame marquee={marquee} />}
+          <ToolMark plan={plan} view={view} />
+          <DrawingGlass view={view} point={point} />
+          <SheetRulers surface={surface} viewport={viewport} />
+          <CursorLayer lettering={lettering} surface={surface} view={view} size={size} />
+        </g>
       </svg>
       <div className="corner">
         <GridChoice />
@@ -76,6 +82,22 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
             Passes
           </button>
         )}
+        <button
+          type="button"
+          aria-pressed={turned}
+          title="Turns the sheet by a quarter, so that what runs round the blank reads straight"
+          onClick={() => bench.view.setState({ sheetTurned: !turned })}
+        >
+          Turned
+        </button>
+        <button
+          type="button"
+          disabled={chosen.length === 0}
+          title="Shows what is selected as large as it goes"
+          onClick={() => fitTo(withMargin(chosen.map((i) => i.box).reduce(joinBoxes)))}
+        >
+          Selected
+        </button>
         <button type="button" onClick={fit}>
           Whole sheet
         </button>
@@ -86,6 +108,12 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
     </div>
   );
 });
+
+/** A box with a little room round it. */
+function withMargin({ minX, maxX, minY, maxY }: Box): Box {
+  const room = 0.08 * Math.max(maxX - minX, maxY - minY, 1);
+  return { minX: minX - room, maxX: maxX + room, minY: minY - room, maxY: maxY + room };
+}
 
 type PartProps = Pick<Props, 'lettering' | 'plan' | 'surface'> & { viewport: SheetViewport };
 

@@ -4,8 +4,8 @@ import { createContext, useContext } from 'react';
 import { temporal, type TemporalState } from 'zundo';
 import { createStore, useStore, type StoreApi } from 'zustand';
 import type { z } from 'zod';
+import { checkEdit } from '../../core/job/checkEdit';
 import {
-  jobSchema,
   type ArtworkInscription,
   type Cut,
   type Inscription,
@@ -49,6 +49,9 @@ interface ViewState {
   wantsShape: boolean;
   /** Whether the stretch of the lay is drawn. */
   showStretch: boolean;
+  /** Whether the unrolled sheet is turned by a quarter, and the piece stood on its end in the other view. */
+  sheetTurned: boolean;
+  standing: boolean;
 }
 
 export type DocumentStore = StoreApi<DocumentState> & { temporal: StoreApi<TemporalState<DocumentState>> };
@@ -85,6 +88,8 @@ export function createBench(job: Job): Bench {
     picking: false,
     wantsShape: false,
     showStretch: false,
+    sheetTurned: false,
+    standing: false,
   }));
   let lastGesture = '';
   let lastAt = 0;
@@ -95,7 +100,7 @@ export function createBench(job: Job): Bench {
     view,
     edit(gesture, recipe) {
       const next = recipe(document.getState().job);
-      const checked = jobSchema.safeParse(next);
+      const checked = checkEdit(document.getState().job, next);
       if (!checked.success) return explain(checked.error);
       const now = Date.now();
       const { pause, resume } = document.temporal.getState();

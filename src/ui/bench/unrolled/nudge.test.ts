@@ -23,14 +23,14 @@ describe('nudge', () => {
     const bench = createBench(job);
     const surface = createSurface(job.blank);
     const up = key('ArrowUp');
-    nudge(up as unknown as React.KeyboardEvent, bench, surface);
+    nudge(up as unknown as React.KeyboardEvent, bench, surface, false);
     expect(bench.document.getState().job.inscriptions[0]!.at).toEqual({ xMm: 40, turnDeg: 0.286479 });
     expect(up.preventDefault).toHaveBeenCalledOnce();
     const other = key('x');
-    nudge(other as unknown as React.KeyboardEvent, bench, surface);
+    nudge(other as unknown as React.KeyboardEvent, bench, surface, false);
     expect(other.preventDefault).not.toHaveBeenCalled();
     bench.view.setState({ selection: [] });
-    nudge(key('ArrowUp') as unknown as React.KeyboardEvent, bench, surface);
+    nudge(key('ArrowUp') as unknown as React.KeyboardEvent, bench, surface, false);
     expect(bench.document.getState().job.inscriptions[0]!.at.turnDeg).toBe(0.286479);
   });
 });

@@ -24,9 +24,12 @@ export function toNudge(key: string, { shift, alt }: { shift: boolean; alt: bool
   }
 }
 
-/** Moves what is selected by an arrow key. */
-export function nudge(event: React.KeyboardEvent, bench: Bench, surface: Surface): void {
-  const move = toNudge(event.key, { shift: event.shiftKey, alt: event.altKey });
+/** An arrow key as it points on a sheet that is turned by a quarter. */
+const TURNED: Record<string, string> = { ArrowRight: 'ArrowUp', ArrowLeft: 'ArrowDown', ArrowUp: 'ArrowLeft', ArrowDown: 'ArrowRight' };
+
+/** Moves what is selected by an arrow key, as it points on the screen. */
+export function nudge(event: React.KeyboardEvent, bench: Bench, surface: Surface, turned: boolean): void {
+  const move = toNudge(turned ? (TURNED[event.key] ?? event.key) : event.key, { shift: event.shiftKey, alt: event.altKey });
   const { selection } = bench.view.getState();
   if (!move || selection.length === 0) return;
   event.preventDefault();

@@ -21,11 +21,12 @@ describe('computeFit', () => {
     const view = toSheetView(fit);
     expect(view.toX(domain.minX)).toBeGreaterThanOrEqual(74);
     expect(view.toX(domain.maxX)).toBeLessThanOrEqual(600);
-    expect(view.toY(domain.maxY)).toBeGreaterThanOrEqual(22);
+    // Below the buttons.
+    expect(view.toY(domain.maxY)).toBeGreaterThanOrEqual(52);
     expect(view.toY(domain.minY)).toBeLessThanOrEqual(500);
     expect(view.toX((domain.minX + domain.maxX) / 2)).toBeCloseTo((74 + 600) / 2, 9);
     // One of the two ways is used to the full.
-    const used = Math.max((fit.k * (domain.maxX - domain.minX)) / (600 - 94), (fit.k * (domain.maxY - domain.minY)) / (500 - 76));
+    const used = Math.max((fit.k * (domain.maxX - domain.minX)) / (600 - 94), (fit.k * (domain.maxY - domain.minY)) / (500 - 106));
     expect(used).toBeCloseTo(1, 9);
   });
   it('has none in a view too small to show anything', () => {

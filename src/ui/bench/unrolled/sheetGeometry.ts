@@ -3,8 +3,9 @@ import type { Surface } from '../../../core/surface/surface';
 import { LEFT, TOP } from '../Rulers';
 import type { SheetView } from '../sheetView';
 
-/** Room kept free round a sheet that is shown whole, px: at the right, and below for what stands there. */
+/** Room kept free round a sheet that is shown whole, px: at the right, above for the buttons, and below for what stands there. */
 const RIGHT_ROOM = 20;
+const UPPER_ROOM = 30;
 const LOWER_ROOM = 54;
 const MIDDLE_ROOM = 24;
 /** A view smaller than this shows nothing that could be fitted, px. */
@@ -27,14 +28,24 @@ export const toSheetView = ({ x, y, k }: SheetZoom): SheetView => ({
   fromY: (py) => (y - py) / k,
 });
 
+/**
+ * A sheet turned by a quarter, so that what runs round the blank reads straight: its y then runs to the right on the screen and its x
+ * down. Everything is drawn in the sheet's own view, as if upright, and turned as a whole.
+ * @param width Of the screen's view, px.
+ */
+export const turnPixel = (px: number, py: number, width: number): { px: number; py: number } => ({ px: py, py: width - px });
+/** A zoom of the screen's view as one of the turned sheet's own, and back. */
+export const turnZoom = ({ x, y, k }: SheetZoom, width: number): SheetZoom => ({ k, x: y, y: width - x });
+export const unturnZoom = ({ x, y, k }: SheetZoom, width: number): SheetZoom => ({ k, x: width - y, y: x });
+
 /** The zoom that shows a whole sheet between the rulers; null in a view too small for it. */
 export function computeFit({ minX, maxX, minY, maxY }: Surface['domain'], size: { width: number; height: number }): SheetZoom | null {
   if (size.width < MIN_WIDTH || size.height < MIN_HEIGHT) return null;
-  const k = Math.min((size.width - LEFT - RIGHT_ROOM) / (maxX - minX), (size.height - TOP - LOWER_ROOM) / (maxY - minY));
+  const k = Math.min((size.width - LEFT - RIGHT_ROOM) / (maxX - minX), (size.height - TOP - UPPER_ROOM - LOWER_ROOM) / (maxY - minY));
   return {
     k,
     x: LEFT + (size.width - LEFT - k * (maxX - minX)) / 2 - k * minX,
-    y: TOP + (size.height - TOP - MIDDLE_ROOM - k * (maxY - minY)) / 2 + k * maxY,
+    y: TOP + UPPER_ROOM + (size.height - TOP - UPPER_ROOM - MIDDLE_ROOM - k * (maxY - minY)) / 2 + k * maxY,
   };
 }
 

@@ -4,7 +4,8 @@ import { zoom, zoomIdentity, type ZoomBehavior, type ZoomTransform } from 'd3-zo
 import type { Surface } from '../../../core/surface/surface';
 import { useJobPart } from '../../state/benchStore';
 import type { SheetView } from '../sheetView';
-import { computeFit, toSheetView } from './sheetGeometry';
+import type { Box } from '../../../core/base/rings';
+import { computeFit, toSheetView, turnPixel, turnZoom, unturnZoom, type SheetZoom } from './sheetGeometry';
 
 const MIN_PX_PER_MM = 0.2;
 const MAX_PX_PER_MM = 4000;
@@ -13,22 +14,29 @@ export interface SheetViewport {
   /** What the view's own elements are tied to. */
   host: RefObject<HTMLDivElement | null>;
   svg: RefObject<SVGSVGElement | null>;
+  /** Size and zoom of the sheet's own view, in which all is drawn: its sides change places where it is turned. */
   size: { width: number; height: number };
-  transform: ZoomTransform;
+  transform: SheetZoom;
+  /** What turns that view on to the screen. */
+  placing: string | undefined;
   view: SheetView;
   /** Shows the whole sheet. */
   fit(): void;
+  /** Shows a part of it as large as it goes. */
+  fitTo(box: Box): void;
   /** Sheet place, mm, and place in the view, px, of a pointer. */
   point(event: React.PointerEvent): { x: number; y: number };
   pixel(event: React.PointerEvent): { px: number; py: number };
 }
 
 /** Zoom and size of the unrolled view. A new size of the sheet is shown whole; one that only moved with its seam stays where it is. */
-export function useSheetView(surface: Surface): SheetViewport {
+export function useSheetView(surface: Surface, turned: boolean): SheetViewport {
   const host = useRef<HTMLDivElement>(null);
   const svg = useRef<SVGSVGElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
-  const [transform, setTransform] = useState<ZoomTransform>(zoomIdentity);
+  const [onScreen, setOnScreen] = useState<ZoomTransform>(zoomIdentity);
+  const own = useMemo(() => (turned ? { width: size.height, height: size.width } : size), [turned, size]);
+  const transform = useMemo<SheetZoom>(() => (turned ? turnZoom(onScreen, size.width) : onScreen), [turned, onScreen, size.width]);
   const behaviour = useRef<ZoomBehavior<SVGSVGElement, unknown> | null>(null);
   const { domain } = surface;
   const domainNow = useRef(domain);
@@ -43,15 +51,20 @@ export function useSheetView(surface: Surface): SheetViewport {
     const made = zoom<SVGSVGElement, unknown>()
       .scaleExtent([MIN_PX_PER_MM, MAX_PX_PER_MM])
       .filter((event: MouseEvent) => event.type === 'wheel' || (!event.shiftKey && !(event.target as Element).closest('[data-grab]')))
-      .on('zoom', (event: { transform: ZoomTransform }) => setTransform(event.transform));
+      .on('zoom', (event: { transform: ZoomTransform }) => setOnScreen(event.transform));
     behaviour.current = made;
     select(svg.current!).call(made).on('dblclick.zoom', null);
   }, []);
-  const fit = useCallback(() => {
-    const fitted = computeFit(domainNow.current, size);
-    if (!behaviour.current || !fitted) return;
-    select(svg.current!).call(behaviour.current.transform, zoomIdentity.translate(fitted.x, fitted.y).scale(fitted.k));
-  }, [size]);
+  const fitTo = useCallback(
+    (box: Box) => {
+      const made = computeFit(box, own);
+      if (!behaviour.current || !made) return;
+      const fitted = turned ? unturnZoom(made, size.width) : made;
+      select(svg.current!).call(behaviour.current.transform, zoomIdentity.translate(fitted.x, fitted.y).scale(fitted.k));
+    },
+    [own, turned, size.width],
+  );
+  const fit = useCallback(() => fitTo(domainNow.current), [fitTo]);
   useEffect(() => {
     domainNow.current = domain;
   }, [domain]);
@@ -59,10 +72,14 @@ export function useSheetView(surface: Surface): SheetViewport {
   useEffect(fit, [fit, blankKind, sheetWidth, sheetHeight]);
 
   const view = useMemo(() => toSheetView(transform), [transform]);
-  const pixel = useCallback((event: React.PointerEvent) => {
-    const box = svg.current!.getBoundingClientRect();
-    return { px: event.clientX - box.left, py: event.clientY - box.top };
-  }, []);
+  const pixel = useCallback(
+    (event: React.PointerEvent) => {
+      const box = svg.current!.getBoundingClientRect();
+      const [px, py] = [event.clientX - box.left, event.clientY - box.top];
+      return turned ? turnPixel(px, py, box.width) : { px, py };
+    },
+    [turned],
+  );
   const point = useCallback(
     (event: React.PointerEvent) => {
       const { px, py } = pixel(event);
@@ -70,5 +87,9 @@ export function useSheetView(surface: Surface): SheetViewport {
     },
     [pixel, view],
   );
-  return useMemo(() => ({ host, svg, size, transform, view, fit, point, pixel }), [size, transform, view, fit, point, pixel]);
+  const placing = turned ? `translate(${size.width},0) rotate(90)` : undefined;
+  return useMemo(
+    () => ({ host, svg, size: own, transform, placing, view, fit, fitTo, point, pixel }),
+    [own, transform, placing, view, fit, fitTo, point, pixel],
+  );
 }
