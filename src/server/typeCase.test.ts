@@ -1,4 +1,4 @@
-import { mkdtempSync, readFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { deflateSync } from 'node:zlib';
@@ -12,6 +12,8 @@ import { openDb, type Db } from './db/connection';
 import { createJobRow } from './jobs';
 import { decodeFontFile, unpackWoff } from './resources/fontFiles';
 import { seed } from './seed';
+import { readFontHere } from './resources/readFont';
+import { readFontApart } from './resources/readFontApart';
 import { addFont, describeFontRefusal, listFonts, listFontUses, readFont, removeFont } from './typeCase';
 
 const ttf = new Uint8Array(readFileSync('resources/fonts/ZillaSlab_700Bold.ttf'));
@@ -59,7 +61,7 @@ const advance = (bytes: Uint8Array) => {
   return made.value.shapeLine('Tow', { kerning: true, ligatures: true }).map((g) => g.advance);
 };
 const kindOf = async (bytes: Uint8Array) => {
-  const added = await addFont(db, engines, 'x.ttf', bytes, 1);
+  const added = await addFont(db, readFontHere(engines), 'x.ttf', bytes, 1);
   return added.ok ? 'added' : added.error.kind;
 };
 
@@ -95,7 +97,7 @@ describe('the type case', () => {
   it('takes a font in, once, and names the jobs that use it before it goes', async () => {
     const changed = ttf.slice();
     changed[changed.length - 1]! ^= 1;
-    const added = await addFont(db, engines, 'Own.ttf', changed, 2);
+    const added = await addFont(db, readFontHere(engines), 'Own.ttf', changed, 2);
     if (!added.ok) throw new Error(added.error.kind);
     const { id } = added.value;
     expect(added.value).toMatchObject({ family: 'Zilla Slab', own: true, kind: 'outline', weight: 700 });
@@ -127,7 +129,7 @@ describe('the type case', () => {
     ['33 MB', new Uint8Array(33 * 1024 * 1024), 'fontTooLarge'],
   ])('refuses %s in words and keeps nothing', async (_, bytes, kind) => {
     const before = listFonts(db).length;
-    const added = await addFont(db, engines, 'bad.ttf', bytes, 2);
+    const added = await addFont(db, readFontHere(engines), 'bad.ttf', bytes, 2);
     expect(!added.ok && added.error.kind).toBe(kind);
     expect(!added.ok && describeFontRefusal(added.error)).toContain('bad.ttf');
     expect(listFonts(db)).toHaveLength(before);
@@ -166,4 +168,30 @@ describe('the type case', () => {
       await kindOf(data);
     }
   });
+});
+
+describe('readFontApart', () => {
+  const child = (code: string): string => {
+    const file = path.join(mkdtempSync(path.join(tmpdir(), 'hobel-child-')), 'child.ts');
+    writeFileSync(file, code);
+    return file;
+  };
+  it('reads a font in a process of its own as it would here, and says of what is none why', async () => {
+    const apart = await readFontApart()('Own.ttf', ttf);
+    const here = await readFontHere(engines)('Own.ttf', ttf);
+    if (!apart.ok || !here.ok) throw new Error('not read');
+    expect({ ...apart.value, bytes: apart.value.bytes.length }).toEqual({ ...here.value, bytes: here.value.bytes.length });
+    expect(Buffer.compare(Buffer.from(apart.value.bytes), Buffer.from(ttf))).toBe(0);
+    expect(await readFontApart()('none.ttf', new TextEncoder().encode('this is no font at all'))).toMatchObject({
+      ok: false,
+      error: { kind: 'fontNotRecognised' },
+    });
+  }, 60_000);
+  it('outlives a file that would take for ever, and one that would take all memory', async () => {
+    for (const code of ['for (;;) {}', 'const all = []; for (;;) all.push(new Array(1e6).fill(1.5));']) {
+      const made = await readFontApart(child(code), 8000)('evil.ttf', ttf);
+      expect(made).toMatchObject({ ok: false, error: { kind: 'fontUnreadable' } });
+      if (!made.ok) expect(describeFontRefusal(made.error)).toBe('evil.ttf was not taken: reading it took too long or too much memory');
+    }
+  }, 60_000);
 });

@@ -5,15 +5,14 @@ import { err, ok, type Result } from '../core/base/result';
 import type { FontCard } from '../core/lettering/fontCard';
 import type { StrokeFontData } from '../core/lettering/strokeTypeface';
 import { createOutlineTypeface } from '../core/lettering/outlineTypeface';
-import type { FontError } from '../core/lettering/typeface';
 import type { Engines } from '../core/pipeline/engines';
 import type { Db } from './db/connection';
 import { fonts, jobs } from './db/schema';
 import { getResourcesDir } from './resources/engines';
-import { decodeFontFile } from './resources/fontFiles';
+import type { FontReader, ReadFontError } from './resources/readFont';
 import { readCatalog } from './resources/fonts';
 
-export type FontRefusal = FontError | { kind: 'fontKnown'; name: string; id: string };
+export type FontRefusal = ReadFontError | { kind: 'fontKnown'; name: string; id: string };
 
 /** The wording of why a font is not taken. */
 export function describeFontRefusal(error: FontRefusal): string {
@@ -24,6 +23,8 @@ export function describeFontRefusal(error: FontRefusal): string {
       return `${error.name} is no font that can be read: TTF, OTF, WOFF, WOFF2 and SVG fonts are`;
     case 'fontEmpty':
       return `${error.name} has no letters that can be cut`;
+    case 'fontUnreadable':
+      return `${error.name} was not taken: ${error.what}`;
     case 'fontKnown':
       return `${error.name} is in the type case already`;
   }
@@ -71,31 +72,20 @@ export function readFont(db: Db, id: string): { kind: 'outline' | 'stroke'; byte
   return bytes ? { kind: row.kind, bytes, sha256: row.sha256 } : null;
 }
 
-/** Puts a font file into the type case, once it is proven to be one. */
+/** Puts a font file into the type case, once it is proven to be one. @param read Reads it, apart from what must not be harmed. */
 export async function addFont(
   db: Db,
-  engines: Engines,
+  read: FontReader,
   name: string,
   bytes: Uint8Array,
   nowMs: number,
 ): Promise<Result<FontCard, FontRefusal>> {
-  const decoded = await decodeFontFile(name, bytes);
-  if (!decoded.ok) return decoded;
-  const { kind, bytes: own, sha256 } = decoded.value;
+  const made = await read(name, bytes);
+  if (!made.ok) return made;
+  const { kind, bytes: own, sha256, family, style } = made.value;
   const known = db.select({ id: fonts.id }).from(fonts).where(eq(fonts.sha256, sha256)).get();
   if (known) return err({ kind: 'fontKnown', name, id: known.id });
   const id = `own-${sha256.slice(0, 16)}`;
-  let family = name.replace(/\.[^.]+$/, ''),
-    style = 'Regular';
-  if (kind === 'outline') {
-    const made = createOutlineTypeface(engines.harfbuzz, id, name, own, sha256);
-    if (!made.ok) return made;
-    family = made.value.family || family;
-    style = made.value.style || style;
-  } else {
-    family = (JSON.parse(new TextDecoder().decode(own)) as StrokeFontData).family || family;
-    style = 'Single line';
-  }
   db.insert(fonts)
     .values({
       id,

@@ -1,7 +1,7 @@
 import { NextResponse } from 'next/server';
 import { MAX_FONT_BYTES } from '../../../core/lettering/typeface';
 import { answerProblem, guarded, readBytes } from '../../../server/answers';
-import { loadEngines } from '../../../server/resources/engines';
+import { readFontApart } from '../../../server/resources/readFontApart';
 import { openShop } from '../../../server/shop';
 import { addFont, describeFontRefusal, listFonts } from '../../../server/typeCase';
 
@@ -19,7 +19,7 @@ export const POST = (request: Request) =>
         error: 'fontTooLarge',
         text: describeFontRefusal({ kind: 'fontTooLarge', name, bytes: read.overBytes, limitBytes: MAX_FONT_BYTES }),
       });
-    const made = await addFont(openShop(), await loadEngines(), name, read.bytes, Date.now());
+    const made = await addFont(openShop(), readFontApart(), name, read.bytes, Date.now());
     if (made.ok) return NextResponse.json(made.value, { status: 201 });
     return answerProblem(422, { error: made.error.kind, text: describeFontRefusal(made.error) });
   });
