@@ -5,6 +5,7 @@ import Form from 'react-bootstrap/Form';
 import { PlusIcon, TrashIcon } from '@phosphor-icons/react';
 import { refuseNumber, toolSchema, type Tool } from '../../core/job/schema';
 import { Button } from '../common/Button';
+import { NameField } from '../common/NameField';
 import { QuantityField } from '../common/QuantityField';
 import { DamagedRows } from './DamagedRows';
 import { explainRefusal, useShopList } from './useShopList';
@@ -89,10 +90,13 @@ export function CribPage({ tools, damaged }: { tools: readonly Tool[]; damaged: 
       </table>
       {open && (
         <div className="d-grid gap-2" style={{ gridTemplateColumns: 'repeat(4, 1fr)', maxWidth: 820 }}>
-          <Form.Group controlId="tool-name" style={{ gridColumn: 'span 2' }}>
-            <Form.Label>Name</Form.Label>
-            <Form.Control size="sm" defaultValue={open.name} key={open.id} onBlur={(e) => set(open, { name: e.target.value })} />
-          </Form.Group>
+          <NameField
+            key={open.id}
+            label="Name"
+            style={{ gridColumn: 'span 2' }}
+            value={open.name}
+            onValue={(name) => set(open, { name })}
+          />
           <Form.Group controlId="tool-kind">
             <Form.Label>Kind</Form.Label>
             <Form.Select size="sm" value={open.kind} onChange={(e) => set(open, { kind: e.target.value as Tool['kind'] })}>

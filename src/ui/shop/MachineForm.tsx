@@ -2,6 +2,7 @@ import Form from 'react-bootstrap/Form';
 import { DEFAULT_HEAD } from '../../core/job/defaults';
 import type { Machine } from '../../core/job/schema';
 import { getHead, withHead, withRotary, withWrappedAxis, type Head, type Rotary } from '../../core/machine/layouts/edit';
+import { NameField } from '../common/NameField';
 import { QuantityField } from '../common/QuantityField';
 
 const NUMBERS: readonly [keyof Machine & string, string, 'number' | 'feed' | 'length'][] = [
@@ -23,10 +24,7 @@ export function MachineForm({ machine, set }: { machine: Machine; set(change: Pa
   const setRotary = (patch: Partial<Rotary>) => set(withRotary(machine, patch));
   return (
     <div className="d-grid gap-2" style={{ gridTemplateColumns: 'repeat(4, 1fr)', maxWidth: 900 }}>
-      <Form.Group controlId="machine-name" style={{ gridColumn: 'span 2' }}>
-        <Form.Label>Name</Form.Label>
-        <Form.Control size="sm" defaultValue={machine.name} onBlur={(e) => set({ name: e.target.value })} />
-      </Form.Group>
+      <NameField label="Name" style={{ gridColumn: 'span 2' }} value={machine.name} onValue={(name) => set({ name })} />
       <Form.Group controlId="m-wrapped">
         <Form.Label>Rotary takes the place of</Form.Label>
         <Form.Select
