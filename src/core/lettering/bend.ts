@@ -1,7 +1,7 @@
 import { getRing, type Rings } from '../base/rings';
 
 /** Largest distance between a bent line and its chords, mm. See docs/adr/0002. */
-export const BEND_TOLERANCE_MM = 0.0012;
+export const BEND_TOLERANCE_MM = 0.0006;
 
 const MAX_BEND_SPLITS = 10;
 

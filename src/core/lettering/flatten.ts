@@ -1,5 +1,5 @@
 /** Largest distance between a letter's curve and its chords at final size, to either side, mm. See docs/adr/0002. */
-export const FLATTEN_TOLERANCE_MM = 0.0016;
+export const FLATTEN_TOLERANCE_MM = 0.0014;
 
 /** Drawing commands of one glyph in font units; `values` are absolute coordinates, y up. */
 export interface PathCommand {

@@ -39,6 +39,7 @@ export function computeMarks(source: SeriesInscription, context: LetteringContex
     lay.plain ? inscription.at.xMm : 0,
     lay.plain ? yMm : 0,
     MAX_MARKS,
+    lay.plain,
   );
   if (!shapes)
     return emptyArtwork(inscription, [

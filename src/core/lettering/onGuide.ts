@@ -4,7 +4,7 @@ import { directBand } from '../guide/band';
 import { reverseCurve, type Curve } from '../guide/curve';
 import type { OnGuide } from '../job/schema';
 import { BEND_TOLERANCE_MM, bendRings } from './bend';
-import type { GlyphCache } from './glyphShapes';
+import { getLaidShape, type GlyphCache } from './glyphShapes';
 import { withDrawing, type LaidPiece, type PieceLayer } from './layPieces';
 import type { SetGlyph, Setting } from './setting';
 
@@ -119,7 +119,8 @@ export function layOnGuide(
       e: px + tx * flip * du - ty * (g.yMm + dv),
       f: py + ty * flip * du + tx * (g.yMm + dv),
     };
-    return withDrawing(layer.layAt(g.shape.rings, m, closed, at[0]!, at[1]!), g.shape);
+    const shape = getLaidShape(cache, g, lay.plain);
+    return withDrawing(layer.layAt(shape.rings, m, closed, at[0]!, at[1]!), shape);
   });
   const overMm = curve.closed
     ? Math.max(0, setting.widthMm - curve.lengthMm)

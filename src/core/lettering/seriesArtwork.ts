@@ -2,7 +2,7 @@ import { computeSignedArea, type Affine } from '../base/rings';
 import type { SeriesInscription } from '../job/schema';
 import { computeMarks, countMarks, type SeriesMark } from './series';
 import { computeSetting, type Setting } from './setting';
-import type { GlyphCache, GlyphShape } from './glyphShapes';
+import { getLaidShape, type GlyphCache, type GlyphShape } from './glyphShapes';
 import type { Typeface } from './typeface';
 
 /** A glyph of a label: its shape, where it goes, and the foot of the mark it belongs to. */
@@ -42,6 +42,7 @@ interface Frame {
  * Draws the marks and labels of a series in a plane.
  * @param mmPerRad Plane mm that stand for one radian round the blank.
  * @param xMm Plane place of the series.
+ * @param plain Whether the lay is true to the sheet, so that nothing is bent.
  * @returns Null if it would have more marks than `maxMarks`. O(marks + glyphs).
  */
 export function computeSeries(
@@ -52,6 +53,7 @@ export function computeSeries(
   xMm: number,
   yMm: number,
   maxMarks: number,
+  plain = true,
 ): SeriesShapes | null {
   if (!(countMarks(s) <= maxMarks)) return null;
   const { marks, doubled, unlabelled } = computeMarks(s);
@@ -129,7 +131,14 @@ export function computeSeries(
         dv = g.yMm - h / 2;
       // Its own x runs as it is read, its own y up: of a mirrored scale the image of both.
       const m: Affine = { a: rx, b: ry, c: -ry * flip, d: rx * flip, e: cx + rx * du - ry * flip * dv, f: cy + ry * du + rx * flip * dv };
-      labels.push({ char: g.char, shape: g.shape, place: m, closed: g.typeface.kind === 'outline', foot, mark: mark.index });
+      labels.push({
+        char: g.char,
+        shape: getLaidShape(cache, g, plain),
+        place: m,
+        closed: g.typeface.kind === 'outline',
+        foot,
+        mark: mark.index,
+      });
     }
   }
   const [a, b] = [frameAt(0), frameAt(1)];

@@ -3,6 +3,7 @@ import type { Curve } from '../guide/curve';
 import type { OnGuide, TextInscription } from '../job/schema';
 import { finishArtwork, type PlacedPiece } from './finishArtwork';
 import { emptyArtwork, type InscriptionArtwork, type LetteringContext, type LetteringFault } from './inscriptionArtwork';
+import { getLaidShape } from './glyphShapes';
 import { withDrawing, type LaidPiece, type PieceLayer } from './layPieces';
 import { layOnGuide, middleOf } from './onGuide';
 import { anchorFraction, createPlace, onGrid, toSheetPoints, toSheetReading, yOf } from './place';
@@ -207,7 +208,8 @@ function layOnLine(
     const own = place(g.xMm, g.yMm);
     // The foot of a letter: the middle of its advance, on its line.
     const foot = place(middleOf(setting.glyphs, g), -g.row * setting.leadingMm);
-    return withDrawing(layer.layPiece(g.shape.rings, own, g.typeface.kind === 'outline', anchor, [foot.e, foot.f]), g.shape);
+    const shape = getLaidShape(context.cache, g, plain);
+    return withDrawing(layer.layPiece(shape.rings, own, g.typeface.kind === 'outline', anchor, [foot.e, foot.f]), shape);
   });
   if (!framed) return { placed, frame: null, reading: new Float64Array(6), overMm: 0, collisions: [] };
   const corners = [
