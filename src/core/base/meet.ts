@@ -27,6 +27,18 @@ function findEdges(rings: Rings, box: Box, closed = true): { edges: number[]; se
   return { edges, seeds };
 }
 
+/** Where the boxes of two sets of lines meet, and a little beyond; null where they do not. */
+function findCommonBox(a: Rings, b: Rings): Box | null {
+  const [p, q] = [computeBox(a.xy), computeBox(b.xy)];
+  const box = {
+    minX: Math.max(p.minX, q.minX) - NEAR_MM,
+    minY: Math.max(p.minY, q.minY) - NEAR_MM,
+    maxX: Math.min(p.maxX, q.maxX) + NEAR_MM,
+    maxY: Math.min(p.maxY, q.maxY) + NEAR_MM,
+  };
+  return box.minX > box.maxX || box.minY > box.maxY ? null : box;
+}
+
 /** Whether a place lies in the ink, by the non-zero rule. */
 function isInside(rings: Rings, x: number, y: number): boolean {
   let winding = 0;
@@ -48,14 +60,8 @@ function isInside(rings: Rings, x: number, y: number): boolean {
  * O(n + edges in both boxes, squared).
  */
 export function regionsMayMeet(a: Rings, b: Rings): boolean {
-  const [p, q] = [computeBox(a.xy), computeBox(b.xy)];
-  const box = {
-    minX: Math.max(p.minX, q.minX) - NEAR_MM,
-    minY: Math.max(p.minY, q.minY) - NEAR_MM,
-    maxX: Math.min(p.maxX, q.maxX) + NEAR_MM,
-    maxY: Math.min(p.maxY, q.maxY) + NEAR_MM,
-  };
-  if (box.minX > box.maxX || box.minY > box.maxY) return false;
+  const box = findCommonBox(a, b);
+  if (!box) return false;
   const { edges: e, seeds: s } = findEdges(a, box),
     { edges: f, seeds: t } = findEdges(b, box);
   if ((e.length / 4) * (f.length / 4) > MAX_PAIRS) return true;
@@ -106,14 +112,8 @@ function parts(e: readonly number[], i: number, f: readonly number[], j: number)
 /** Whether lines cross or touch other lines, or lie on areas, within a fifth of a micrometre. */
 export function linesMayMeet(lines: Rings, others: Rings, kind: 'lines' | 'areas'): boolean {
   if (lines.xy.length === 0 || others.xy.length === 0) return false;
-  const [p, q] = [computeBox(lines.xy), computeBox(others.xy)];
-  const box = {
-    minX: Math.max(p.minX, q.minX) - NEAR_MM,
-    minY: Math.max(p.minY, q.minY) - NEAR_MM,
-    maxX: Math.min(p.maxX, q.maxX) + NEAR_MM,
-    maxY: Math.min(p.maxY, q.maxY) + NEAR_MM,
-  };
-  if (box.minX > box.maxX || box.minY > box.maxY) return false;
+  const box = findCommonBox(lines, others);
+  if (!box) return false;
   const { edges, seeds } = findEdges(lines, box, false);
   if (edgesMeet(edges, findEdges(others, box, kind === 'areas').edges)) return true;
   if (kind === 'lines') return false;
