@@ -8,7 +8,10 @@ import { readShape } from '../src/core/shape/readShape';
 import type { Shapes } from '../src/core/surface/registry';
 import { createSweep } from './sweep';
 
-/** On meshes what is cut outside was once reported 4.5 times too small: the places between samples were not looked at. */
+/**
+ * On meshes what is cut outside was once reported 4.5 times too small: the places between samples were not looked at. Swept by brute force; common
+ * practice, no source.
+ */
 async function compare(job: Job, shapes: Shapes, includedDeg: number): Promise<{ swept: number; reported: number }> {
   const { setup, plan, lettering, proof, surface } = await planJob(job, null, shapes);
   const sweep = createSweep([...toPathLines(setup, plan)], includedDeg / 2, 0);

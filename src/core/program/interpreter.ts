@@ -169,7 +169,8 @@ class Interpreter {
     const path = groups.get('path control');
     if (block.corner !== null && path !== 'G64') fault('a P word without G64');
     if (path) {
-      const toleranceMm = path === 'G61' ? 0 : block.corner === null ? Infinity : block.corner * this.unitMm;
+      // No tolerance, or one of nothing, leaves corners to the control.
+      const toleranceMm = path === 'G61' ? 0 : block.corner !== null && block.corner > 0 ? block.corner * this.unitMm : Infinity;
       this.corners.push({ line, toleranceMm, afterMotions: this.motions.count });
     }
     if (groups.has('distance')) this.relative = groups.get('distance') === 'G91';

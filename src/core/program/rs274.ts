@@ -96,7 +96,8 @@ class Rs274Writer {
     for (const tool of new Set(runs.map((r) => r.tool))) this.say(toComment(`T${tool.number} ${tool.name}`));
     this.say('G21 G90 G17 G40 G49 G80');
     // As the times were worked out: corners rounded by no more than this, or run out.
-    this.say(machine.cornerToleranceMm > 0 ? `G64 P${formatWord(machine.cornerToleranceMm, 4)}` : 'G61');
+    const corner = formatWord(machine.cornerToleranceMm, 4);
+    this.say(Number(corner) > 0 ? `G64 P${corner}` : 'G61');
     this.forgetState();
     this.tool = null;
   }

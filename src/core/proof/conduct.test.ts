@@ -64,8 +64,18 @@ describe('findConductFaults', () => {
     ]);
     expect(judge(changer, (t) => t.replace('G64 P0.005', 'G64 P0.5'))[0]).toContain('by 0.5000 mm');
     expect(judge(changer, (t) => t.replace('G64 P0.005', 'G64'))[0]).toContain('as it likes');
+    expect(judge(changer, (t) => t.replace('G64 P0.005', 'G64 P0'))[0]).toContain('as it likes');
     // Once set, it must not be set otherwise later on.
     expect(judge(changer, (t) => t.replace('(cut 2', 'G64\n(cut 2'))[0]).toContain('as it likes');
+  });
+
+  it('has corners run out where the machine has no tolerance, or one too small to be written', async () => {
+    for (const cornerToleranceMm of [0, 0.00004]) {
+      const job = carveJob('I');
+      const planned = await planJob({ ...job, machine: { ...job.machine, cornerToleranceMm } });
+      expect(textOf(planned.plan)).toContain('\nG61\n');
+      expect(planned.proof.findings).toEqual([]);
+    }
   });
 
   it('sees the spindle turn backwards, stand still, or run at another speed', () => {
