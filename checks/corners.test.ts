@@ -6,7 +6,8 @@ import type { Job } from '../src/core/job/schema';
 
 /**
  * What a tip with a flat leaves along the outline and in its corners: on a plate the groove at the surface is a union of discs about the
- * exported path, so that the distance of an outline place from it is plain. Shares no code with the proof. Elementary; common practice, no source.
+ * exported path, so that the distance of an outline place from it is plain.
+ * Shares no code with the proof. Elementary; common practice, no source.
  */
 function sweepLeft(
   lines: readonly string[],

@@ -9,8 +9,8 @@ import type { Shapes } from '../src/core/surface/registry';
 import { createSweep } from './sweep';
 
 /**
- * On meshes what is cut outside was once reported 4.5 times too small: the places between samples were not looked at. Swept by brute force; common
- * practice, no source.
+ * On meshes what is cut outside was once reported 4.5 times too small: the places between samples were not looked at.
+ * Swept by brute force; common practice, no source.
  */
 async function compare(job: Job, shapes: Shapes, includedDeg: number): Promise<{ swept: number; reported: number }> {
   const { setup, plan, lettering, proof, surface } = await planJob(job, null, shapes);

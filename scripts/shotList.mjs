@@ -26,6 +26,16 @@ export const shots = {
     await page.goto(`${address}/type-case`);
     await page.waitForTimeout(2500);
   },
+  revisions: async (page, address) => {
+    // Two saves, so that there is an earlier one to look at.
+    await open('Net float, Fathom & Reed')(page, address);
+    await page.keyboard.press('2');
+    await page.getByRole('textbox', { name: 'Words', exact: true }).fill('FATHOM & CO');
+    await page.waitForTimeout(1500);
+    await page.getByRole('link', { name: 'Revisions' }).click();
+    await page.getByRole('button', { name: 'Look at revision 1' }).click();
+    await page.waitForTimeout(1500);
+  },
   'bench-blank': station(1),
   'bench-guide': station(2, async (page) => {
     await page.getByRole('option', { name: /TIDEWATER/ }).click();

@@ -70,7 +70,7 @@ export function RevisionsPage({ id, name, revisions }: { id: string; name: strin
               <span className="label">
                 <strong>
                   Revision {r.revision}
-                  {r.revision === newest ? ', the newest' : ''}
+                  {r.revision === newest ? ', newest' : ''}
                 </strong>
                 <small suppressHydrationWarning>{when(r.savedAt)}</small>
               </span>
