@@ -139,6 +139,19 @@ describe('fits', () => {
     expect(deg).toBeGreaterThan(360 - (6 / 30) * 57.3 - 1);
     expect(deg).toBeLessThan(360 - (6 / 40) * 57.3 + 1);
   });
+  it('to the turn along a cone, where the line does not go round, come to its length and to an end', () => {
+    const cone = { ...createBlank('cone'), datumDiameterMm: 80, farDiameterMm: 60, lengthMm: 80 } as Job['blank'];
+    for (const rotationDeg of [0, 20]) {
+      const job = {
+        ...words('QUAY', { fit: { to: 'turn', gapMm: 6, by: 'scale' }, rotationDeg, at: { xMm: 40, turnDeg: 0 } }),
+        blank: cone,
+      };
+      const { box } = letterer.compute(job).artworks[0]!;
+      expect(box.maxX - box.minX).toBeGreaterThan(150);
+      // It was sought without end: a line along the blank goes round by nothing.
+      expect(box.maxX - box.minX).toBeLessThan(500);
+    }
+  });
   it('that do not come off are said: one letter by spacing, a gap larger than the girth', () => {
     expect(codes(words('B', { fit: { to: 'length', lengthMm: 30, by: 'spacing' } }))).toContain('fit-missed');
     expect(codes(words('BUOY', { fit: { to: 'turn', gapMm: 500, by: 'scale' } }))).toContain('fit-missed');

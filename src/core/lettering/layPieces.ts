@@ -122,15 +122,7 @@ export function createPieceLayer(lay: LayMap, surface: Surface): PieceLayer {
   };
 
   const layAt = (rings: Rings, place: Affine, closed: boolean, x: number, y: number): LaidPiece => {
-    if (lay.plain)
-      return {
-        rings: mapRings(rings, { ...place, e: place.e + x, f: place.f + y }),
-        stretch: 1,
-        facing: 1,
-        lands: true,
-        mirrored: isMirror(place),
-        offMm: 0,
-      };
+    if (lay.plain) return layTrue(rings, place, x, y);
     if (!lay.turnsFreely) return bend(rings, place, closed, lay.letter(x, y), straightAt(x, y));
     // The same at every turn: laid once at turn 0, and moved.
     let own = kept.get(rings);
@@ -150,15 +142,7 @@ export function createPieceLayer(lay: LayMap, surface: Surface): PieceLayer {
     surface,
     layAt,
     layPiece(rings, place, closed, [ax, ay], [fu, fv], byLetter = lay.byLetter) {
-      if (lay.plain)
-        return {
-          rings: mapRings(rings, { ...place, e: place.e + ax, f: place.f + ay }),
-          stretch: 1,
-          facing: 1,
-          lands: true,
-          mirrored: isMirror(place),
-          offMm: 0,
-        };
+      if (lay.plain) return layTrue(rings, place, ax, ay);
       if (!byLetter) return bend(rings, place, closed, about(ax, ay), straightAt(ax, ay));
       lay.footInto(ax, ay, fu, fv, at);
       return layAt(rings, { ...place, e: place.e - fu, f: place.f - fv }, closed, onGrid(at[0]!), onGrid(at[1]!));
@@ -170,6 +154,16 @@ export function createPieceLayer(lay: LayMap, surface: Surface): PieceLayer {
 export const withDrawing = (laid: LaidPiece, { offMm }: { offMm: number }): LaidPiece => ({
   ...laid,
   offMm: laid.offMm + offMm * Math.max(1, laid.stretch),
+});
+
+/** A piece on a sheet that is true: moved, and nothing more. */
+const layTrue = (rings: Rings, place: Affine, x: number, y: number): LaidPiece => ({
+  rings: mapRings(rings, { ...place, e: place.e + x, f: place.f + y }),
+  stretch: 1,
+  facing: 1,
+  lands: true,
+  mirrored: isMirror(place),
+  offMm: 0,
 });
 
 /** Whether an affine map turns over what it maps. */

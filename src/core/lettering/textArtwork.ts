@@ -121,7 +121,8 @@ function createSetter(inscription: TextInscription, context: LetteringContext, t
     for (let k = 0; k < MAX_FITS; k++) {
       const round = measureRound(inscription, setting, context.layer, yMm);
       const share = round === null ? 1 : ((wanted / context.layer.surface.radiusAt(lineXMm, yMm)) * context.layer.surface.mmPerRad) / round;
-      if (Math.abs(share - 1) < 1e-6) break;
+      // A line that does not go round at all is left at its length.
+      if (!(share < MAX_SAG) || Math.abs(share - 1) < 1e-6) break;
       targetMm *= share;
       setting = computeSetting(text, inscription, { typeface, fallback, cache: context.cache, targetMm });
     }
@@ -156,6 +157,8 @@ function measureRound(inscription: TextInscription, setting: Setting, layer: Pie
   return p && Math.max(Math.abs(p[3]! - p[1]!), Math.abs(p[7]! - p[5]!));
 }
 
+/** A line that sags goes round by no less than its length over this. */
+const MAX_SAG = 1.5;
 /** Most times a line's length is corrected until it goes round as asked. */
 const MAX_FITS = 12;
 
