@@ -25,8 +25,6 @@ interface Case {
   lay?: Partial<Job['lay']>;
   tilt?: boolean;
   includedDeg?: number;
-  /** Most that is left, where more than the aim of 5 µm is known to be, mm. */
-  leftMm?: number;
   /** Depth limit, so that wide strokes get a floor. */
   maxDepthMm?: number;
   /** Flat at the tip, mm: where strokes are narrower something is left, so only what is cut outside has a bound. */
@@ -63,8 +61,7 @@ const cases: Case[] = [
     maxDepthMm: 0.5,
   },
   {
-    // Known and not mended: where the tool leans and a floor all but closes, between the last of the wall pass and the first of the axis.
-    leftMm: 0.006,
+    // Was red by 6 µm: a kink of 0.1 µm in an inset was taken for a corner between two walls, and the wall pass broken off there.
     name: 'waist (saddle), tool radial, limited to 0.5 mm: walls and floor',
     blank: { kind: 'turned', profile: createProfileNodes('waist', 40, 50), ...round },
     words: { at: { xMm: 16, turnDeg: 0 } },
@@ -180,7 +177,7 @@ const cases: Case[] = [
 describe('edge cut on every kind of blank against the outline, swept', () => {
   it.each(cases)(
     '$name',
-    async ({ blank, words, lay, tilt, includedDeg = 90, maxDepthMm = 5, tipMm = 0, text = 'HRSQ', leftMm = 0.005 }) => {
+    async ({ blank, words, lay, tilt, includedDeg = 90, maxDepthMm = 5, tipMm = 0, text = 'HRSQ' }) => {
       const base = carveJob(text, {
         words: { heightMm: 6, letterSpacingMm: 0.2, ...words },
         tool: { includedDeg, tipMm },
@@ -203,11 +200,11 @@ describe('edge cut on every kind of blank against the outline, swept', () => {
       // The proof on the bench must not say better than what is swept.
       expect(Math.abs(edge.maxOutsideUm / 1000 - result.outside)).toBeLessThan(0.0015);
       if (tipMm > 0) return;
-      expect(result.uncut).toBeLessThanOrEqual(leftMm);
-      // The proof follows the worst places between those that are swept here; beside a floor one such is known, and left at most 6 µm.
+      expect(result.uncut).toBeLessThanOrEqual(0.005);
+      // The proof follows the worst places between those that are swept here.
       const more = edge.maxUncutUm / 1000 - result.uncut;
       expect(more).toBeGreaterThan(-0.003);
-      expect(more).toBeLessThan(maxDepthMm < 5 ? 0.006 : 0.003);
+      expect(more).toBeLessThan(0.003);
     },
     120_000,
   );

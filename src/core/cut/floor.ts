@@ -15,6 +15,8 @@ export const FLOOR_RIDGE_MM = 0.02;
 const INSET_ARC_TOLERANCE_MM = 0.0005;
 /** Longest straight piece of a wall pass before its depth is checked again, mm. */
 const MAX_WALL_PIECE_MM = 1;
+/** Points of an inset nearer to each other than this are one, mm: it lies on a grid of 0.0001. */
+const KINK_MM = 0.0005;
 const MAX_FLOOR_PASSES = 2000;
 /**
  * Places of the outline at which the groove's width is measured, and the share of the least by which the wall pass is inset to
@@ -62,7 +64,7 @@ export function computeFloor(
     // Where this pass is nearer to the wall than the groove is wide somewhere, it may not be as deep everywhere.
     const nearWall = insetMm + pass * stepMm < WIDTH_SLACK * (2 * widestMm - insetMm);
     for (let k = 0; k + 1 < placed.starts.length; k++) {
-      const ring = subdivide(getRing(placed, k), MAX_WALL_PIECE_MM);
+      const ring = subdivide(leaveOutKinks(getRing(placed, k)), MAX_WALL_PIECE_MM);
       if (pass === 0) {
         const slackMm = CORNER_SLACK * widestMm - insetMm;
         passes.push(...computeWallPass(ring, solver, o, { depthMm, side: 'left', corners, slackMm }));
@@ -99,6 +101,18 @@ function shift(rings: Rings, dx: number): Rings {
 
 function scaleY(rings: Rings, factor: number): Rings {
   return { xy: rings.xy.map((v, i) => (i % 2 ? v * factor : v)), starts: rings.starts };
+}
+
+/** Leaves out points that all but coincide with the one before: between two of them an inset may turn to and fro. */
+function leaveOutKinks(ring: Float64Array): Float64Array {
+  const out: number[] = [];
+  const n = ring.length / 2;
+  for (let i = 0; i < n; i++) {
+    const before = (i + n - 1) % n;
+    if (Math.hypot(ring[2 * i]! - ring[2 * before]!, ring[2 * i + 1]! - ring[2 * before + 1]!) < KINK_MM) continue;
+    out.push(ring[2 * i]!, ring[2 * i + 1]!);
+  }
+  return Float64Array.from(out);
 }
 
 function subdivide(ring: Float64Array, longestMm: number): number[] {
