@@ -81,10 +81,26 @@ test('digits go to the stations, but not from a slider', async ({ page }) => {
   await expect(station(page, 'Program')).toHaveAttribute('aria-current', 'step');
 });
 
-test('nothing is cut off or covered at 1024 by 700, and the route keeps its height whatever the words', async ({ page }) => {
-  await page.setViewportSize({ width: 1024, height: 700 });
+test('nothing is cut off or covered from 1024 by 700 to 2560 by 1440, and the route keeps its height whatever the words', async ({
+  page,
+}) => {
   await openJob(page, carveJob('A NAME THAT IS FAR TOO LONG FOR ITS PLACE ON THE ROUTE', { words: { heightMm: 2 } }));
   await expect(page.getByRole('button', { name: /^Program/ })).toContainText('lines', { timeout: 30_000 });
+  for (const [width, height] of [
+    [1024, 700],
+    [1280, 800],
+    [1920, 1080],
+    [2560, 1440],
+  ] as const) {
+    await page.setViewportSize({ width, height });
+    await expectNothingCutOff(page);
+  }
+});
+
+async function expectNothingCutOff(page: Page): Promise<void> {
+  const viewport = page.viewportSize()!;
+  const sideways = await page.evaluate(() => document.documentElement.scrollWidth);
+  expect(sideways, 'the page scrolls sideways').toBeLessThanOrEqual(viewport.width);
   const heights = await page
     .getByRole('navigation', { name: 'Stations' })
     .getByRole('button')
@@ -107,8 +123,27 @@ test('nothing is cut off or covered at 1024 by 700, and the route keeps its heig
       expect(p.x1, p.what).toBeLessThanOrEqual(view.x + view.width);
       for (const q of parts) {
         const apart = p === q || p.x1 <= q.x0 || q.x1 <= p.x0 || p.y1 <= q.y0 || q.y1 <= p.y0;
-        expect(apart, `${p.what} over ${q.what}`).toBe(true);
+        expect(apart, `${p.what} over ${q.what} at ${viewport.width}`).toBe(true);
       }
     }
   }
+}
+
+test('a refused word is said at its field, and what is refused is not lost while it is mended', async ({ page }) => {
+  const id = await openJob(page, carveJob('REFUSED'));
+  await station(page, 'Cuts').click();
+  await inspector(page).getByText('more', { exact: false }).first().click();
+  const name = inspector(page).getByLabel('Name', { exact: true }).first();
+  await name.fill('Fine carve');
+  await expect.poll(async () => (await stored(page, id)).cuts[0]!.name).toBe('Fine carve');
+
+  await station(page, 'Lettering').click();
+  await inspector(page).getByText('Words that vary').first().click();
+  const date = inspector(page).getByLabel(/^Date/);
+  await date.fill('2026-13-40');
+  await expect(inspector(page).getByRole('alert').first()).toBeVisible();
+  await expect(date).toHaveValue('2026-13-40');
+  await date.fill('2026-03-14');
+  await expect(inspector(page).getByRole('alert')).toHaveCount(0);
+  await expect.poll(async () => (await stored(page, id)).variables.date).toBe('2026-03-14');
 });

@@ -23,6 +23,7 @@ export function Masthead({ id, save }: { id: string; save: SaveState }) {
         className="job-name"
         aria-label="Name of the job"
         value={job.name}
+        maxLength={120}
         onChange={(e) => bench.edit('name', (j) => ({ ...j, name: e.target.value || ' ' }))}
       />
       <button type="button" className="tool" onClick={() => undo()} disabled={past === 0} aria-label="Undo" title="Undo (Ctrl Z)">

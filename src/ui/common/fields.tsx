@@ -1,6 +1,6 @@
 'use client';
 
-import { useId } from 'react';
+import { useId, useState } from 'react';
 import Form from 'react-bootstrap/Form';
 
 /** A choice among words, with its label. */
@@ -48,32 +48,67 @@ export function Tick({
   return <Form.Check id={id} label={label} title={title} checked={checked} onChange={(e) => onValue(e.target.checked)} />;
 }
 
-/** A line of text with its label. */
+/** A line of text, or several, with its label. What is refused stays in the field, with the reason under it, until it is left. */
 export function TextField({
   label,
   value,
   onValue,
   wide,
   maxLength,
+  rows,
 }: {
   label: string;
   value: string;
-  onValue(value: string): void;
+  /** Takes the text; an answer in words is why it cannot. */
+  onValue(value: string): string | null;
   wide?: boolean;
   maxLength?: number;
+  /** Lines shown, where it may have several. */
+  rows?: number;
 }) {
   const id = useId();
+  const [text, setText] = useState<string | null>(null);
+  const [wrong, setWrong] = useState<string | null>(null);
+  const [seen, setSeen] = useState(value);
+  const [typing, setTyping] = useState(false);
+  // A value that typing did not make comes from elsewhere, and is shown.
+  if (seen !== value) {
+    setSeen(value);
+    setTyping(false);
+    if (!typing) setText(null);
+    if (!typing) setWrong(null);
+  }
+  const take = (own: string) => {
+    const refusal = onValue(own);
+    setText(own);
+    setWrong(refusal);
+    setTyping(refusal === null);
+  };
+  const leave = () => {
+    setText(null);
+    setWrong(null);
+    setTyping(false);
+  };
   return (
     <Form.Group controlId={id} className={wide ? 'wide' : undefined}>
       <Form.Label>{label}</Form.Label>
       <Form.Control
         size="sm"
-        value={value}
+        {...(rows ? { as: 'textarea' as const, rows } : {})}
+        value={text ?? value}
         maxLength={maxLength}
         spellCheck={false}
         autoComplete="off"
-        onChange={(e) => onValue(e.target.value)}
+        isInvalid={wrong !== null}
+        aria-describedby={wrong ? `${id}-wrong` : undefined}
+        onChange={(e) => take(e.target.value)}
+        onBlur={leave}
       />
+      {wrong && (
+        <div className="wrong-text text-danger small" id={`${id}-wrong`} role="alert">
+          {wrong}
+        </div>
+      )}
     </Form.Group>
   );
 }

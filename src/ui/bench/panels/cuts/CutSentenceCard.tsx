@@ -8,6 +8,7 @@ import type { PlanView } from '../../../../workers/planning.client';
 import { Button } from '../../../common/Button';
 import { formatLength } from '../../../common/format';
 import { QuantityField } from '../../../common/QuantityField';
+import { TextField } from '../../../common/fields';
 import { Slot } from '../../../common/Slot';
 import { patchCut, useBench, useJob } from '../../../state/benchStore';
 import { cutColour } from '../../cutColours';
@@ -198,10 +199,7 @@ function MoreFields({ cut, set }: PartProps) {
   const { units } = useJob();
   return (
     <div className="fields mt-1">
-      <Form.Group controlId={`${cut.id}-name`}>
-        <Form.Label>Name</Form.Label>
-        <Form.Control size="sm" value={cut.name} onChange={(e) => set({ name: e.target.value })} />
-      </Form.Group>
+      <TextField label="Name" value={cut.name} maxLength={120} onValue={(name) => set({ name })} />
       <QuantityField label="Plunge" kind="feed" value={cut.plungeMmPerMin} units={units} onValue={(v) => set({ plungeMmPerMin: v })} />
       <QuantityField label="Spindle, rev/min" kind="number" value={cut.spindleRpm} units={units} onValue={(v) => set({ spindleRpm: v })} />
       <Form.Check

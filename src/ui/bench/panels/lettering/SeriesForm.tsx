@@ -1,7 +1,6 @@
 'use client';
 
 import { useState } from 'react';
-import Form from 'react-bootstrap/Form';
 import { describeTableError, readTable, toScaleTable } from '../../../../core/import/table';
 import type { SeriesInscription } from '../../../../core/job/schema';
 import { Button } from '../../../common/Button';
@@ -156,15 +155,7 @@ export function SeriesForm({ inscription: s, fonts, set }: Props) {
             onValue={(k) => labels({ list: k === '' ? [] : k === 'own' ? (s.labels.list.length ? s.labels.list : ['A']) : [...LISTS[k]!] })}
           />
           {s.labels.list.length > 0 && (
-            <Form.Group controlId="label-list" className="wide">
-              <Form.Label>One a line</Form.Label>
-              <Form.Control
-                as="textarea"
-                rows={3}
-                value={s.labels.list.join('\n')}
-                onChange={(e) => labels({ list: e.target.value.split('\n') })}
-              />
-            </Form.Group>
+            <TextField label="One a line" wide rows={3} value={s.labels.list.join('\n')} onValue={(v) => labels({ list: v.split('\n') })} />
           )}
           <TextField
             label="No label at (values, with commas)"

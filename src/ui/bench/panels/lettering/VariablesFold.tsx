@@ -56,14 +56,7 @@ export function VariablesFold() {
           onValue={(width) => set({ serial: { ...v.serial, width } })}
         />
         <span />
-        <TextField
-          label="Date (empty: today)"
-          value={v.date}
-          onValue={(date) => {
-            const refusal = set({ date });
-            setNote(refusal ? { text: refusal, bad: true } : null);
-          }}
-        />
+        <TextField label="Date (empty: today)" value={v.date} onValue={(date) => set({ date })} />
         <Choice
           label="written"
           value={v.dateFormat}

@@ -5,7 +5,7 @@ import Form from 'react-bootstrap/Form';
 import { MAX_TEXT_LENGTH, type Fit, type TextInscription } from '../../../../core/job/schema';
 import { createOnGuide } from '../../../../core/job/defaults';
 import { Button } from '../../../common/Button';
-import { Choice, Fold, Tick } from '../../../common/fields';
+import { Choice, Fold, TextField, Tick } from '../../../common/fields';
 import { QuantityField } from '../../../common/QuantityField';
 import { useJob, type InscriptionPatch } from '../../../state/benchStore';
 import { useSurface } from '../../../state/useSurface';
@@ -385,15 +385,13 @@ function RepeatFold({ inscription, set }: Part) {
             </>
           )}
           {repeat.words.kind === 'list' && (
-            <Form.Group controlId="repeat-texts" className="wide">
-              <Form.Label>One a line</Form.Label>
-              <Form.Control
-                as="textarea"
-                rows={3}
-                value={repeat.words.texts.join('\n')}
-                onChange={(e) => patch({ words: { kind: 'list', texts: e.target.value.split('\n') } })}
-              />
-            </Form.Group>
+            <TextField
+              label="One a line"
+              wide
+              rows={3}
+              value={repeat.words.texts.join('\n')}
+              onValue={(v) => patch({ words: { kind: 'list', texts: v.split('\n') } })}
+            />
           )}
         </div>
       )}
