@@ -122,5 +122,8 @@ function distanceToRun(p: Float64Array, from: number, to: number, i: number): nu
     qz = p[3 * i + 2]! - az;
   const lengthSquared = dx * dx + dy * dy + dz * dz;
   const t = lengthSquared > 0 ? Math.min(1, Math.max(0, (qx * dx + qy * dy + qz * dz) / lengthSquared)) : 0;
-  return Math.hypot(qx - t * dx, qy - t * dy, qz - t * dz);
+  const ex = qx - t * dx,
+    ey = qy - t * dy,
+    ez = qz - t * dz;
+  return Math.sqrt(ex * ex + ey * ey + ez * ez);
 }

@@ -117,7 +117,10 @@ function createPoseSolver(work: Work, kinematics: Kinematics) {
     findGap(at: ArrayLike<number>, axisValues: ArrayLike<number>): number {
       poseAt(work, at[0]!, at[1]!, at[2]!, 0, frame, wanted, axis);
       kinematics.forward(axisValues, tip, axis);
-      return Math.hypot(tip[0]! - wanted[0]!, tip[1]! - wanted[1]!, tip[2]! - wanted[2]!);
+      const dx = tip[0]! - wanted[0]!,
+        dy = tip[1]! - wanted[1]!,
+        dz = tip[2]! - wanted[2]!;
+      return Math.sqrt(dx * dx + dy * dy + dz * dz);
     },
   };
 }
@@ -147,24 +150,32 @@ function* measureBlocks(
  * (error of order h⁴; below 1e-6 of the length for a block that turns 30°).
  */
 export function computeTipLength(kinematics: Kinematics, from: Float64Array, to: Float64Array): number {
-  const tip = new Float64Array(3),
-    axis = new Float64Array(3);
-  const at = new Float64Array(from.length);
-  const points = new Float64Array(27);
-  for (let k = 0; k <= 8; k++) {
-    for (let j = 0; j < from.length; j++) at[j] = from[j]! + (k / 8) * (to[j]! - from[j]!);
-    kinematics.forward(at, tip, axis);
-    points.set(tip, 3 * k);
+  const n = from.length;
+  const { tip, axis, at, points } = scratch;
+  const values = at.length === n ? at : (scratch.at = new Float64Array(n));
+  for (let k = 0; k <= CHORDS; k++) {
+    for (let j = 0; j < n; j++) values[j] = from[j]! + (k / CHORDS) * (to[j]! - from[j]!);
+    kinematics.forward(values, tip, axis);
+    points[3 * k] = tip[0]!;
+    points[3 * k + 1] = tip[1]!;
+    points[3 * k + 2] = tip[2]!;
   }
   const fine = sumChords(points, 1);
   return fine + (fine - sumChords(points, 2)) / 3;
 }
 
+const CHORDS = 8;
+/** Room that is used anew for every block: there are a hundred thousand. */
+const scratch = { tip: new Float64Array(3), axis: new Float64Array(3), at: new Float64Array(4), points: new Float64Array(3 * (CHORDS + 1)) };
+
 function sumChords(points: Float64Array, step: number): number {
   let sum = 0;
   for (let k = 3 * step; k < points.length; k += 3 * step) {
     const j = k - 3 * step;
-    sum += Math.hypot(points[k]! - points[j]!, points[k + 1]! - points[j + 1]!, points[k + 2]! - points[j + 2]!);
+    const dx = points[k]! - points[j]!,
+      dy = points[k + 1]! - points[j + 1]!,
+      dz = points[k + 2]! - points[j + 2]!;
+    sum += Math.sqrt(dx * dx + dy * dy + dz * dz);
   }
   return sum;
 }

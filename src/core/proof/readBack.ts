@@ -134,7 +134,7 @@ class Comparison {
       if (rapid) this.checkRapid(place);
       if (feeding) this.compareFeed(i, motions.timeMin[this.motion]!, place);
     }
-    this.previous.set(this.values);
+    for (let k = 0; k < this.values.length; k++) this.previous[k] = this.values[k]!;
   }
 
   finish(): ReadBack {
