@@ -166,7 +166,12 @@ export function computeTipLength(kinematics: Kinematics, from: Float64Array, to:
 
 const CHORDS = 8;
 /** Room that is used anew for every block: there are a hundred thousand. */
-const scratch = { tip: new Float64Array(3), axis: new Float64Array(3), at: new Float64Array(4), points: new Float64Array(3 * (CHORDS + 1)) };
+const scratch = {
+  tip: new Float64Array(3),
+  axis: new Float64Array(3),
+  at: new Float64Array(4),
+  points: new Float64Array(3 * (CHORDS + 1)),
+};
 
 function sumChords(points: Float64Array, step: number): number {
   let sum = 0;
