@@ -1,0 +1,202 @@
+import type { Surface } from '../surface/surface';
+
+/** Cells along each side of a tile. */
+export const TILE = 32;
+export const TILE_CELLS = TILE * TILE;
+/** Bytes that a touched tile takes: frames, depths, blocks. */
+const TILE_BYTES = TILE_CELLS * (6 * 4 + 4 + 4);
+/** A stretch of a ray that begins no deeper than this below what is gone already hangs together with it, mm. */
+const JOINED_MM = 1e-4;
+
+/** How the sheet is parted into cells. Rows run along x; row r is the r-th round, and on a closed blank the last is followed by the first. */
+export interface CellGrid {
+  minX: number;
+  minY: number;
+  cellX: number;
+  cellY: number;
+  columns: number;
+  rows: number;
+  tilesAlong: number;
+  tilesRound: number;
+  /** Whether rows go on from the last to the first. */
+  closed: boolean;
+}
+
+/** Cells of about a size, mm, so that a whole number of them goes round a closed blank. */
+export function createCellGrid({ domain, periodMm }: Pick<Surface, 'domain' | 'periodMm'>, cellMm: number): CellGrid {
+  const { minX, maxX, minY, maxY } = domain;
+  const columns = Math.max(1, Math.ceil((maxX - minX) / cellMm - 1e-9));
+  const spanY = periodMm ?? maxY - minY;
+  const rows = Math.max(1, periodMm === null ? Math.ceil(spanY / cellMm - 1e-9) : Math.round(spanY / cellMm));
+  return {
+    minX,
+    minY,
+    cellX: (maxX - minX) / columns,
+    cellY: spanY / rows,
+    columns,
+    rows,
+    tilesAlong: Math.ceil(columns / TILE),
+    tilesRound: Math.ceil(rows / TILE),
+    closed: periodMm !== null,
+  };
+}
+
+/** A touched part of the sheet, 32 × 32 cells, row by row along x. */
+export interface Tile {
+  /** Place among the tiles, along + round · tilesAlong. */
+  key: number;
+  /** Per cell the surface point and the unit outward normal at its middle. */
+  frames: Float32Array;
+  /** Material that is gone along each cell's ray, from the surface inwards without a gap, mm. */
+  depth: Float32Array;
+  /** Motion that made each cell as deep as it is, plus one; 0 where nothing was cut. */
+  motion: Uint32Array;
+  /** Stretches that are gone below what still stands: from, to in turn, by cell. */
+  under: Map<number, number[]> | null;
+  /** Volume gone, kept up cell by cell: sum of depths, mm. */
+  changed: boolean;
+}
+
+/** Material missing below the sheet, in tiles that are made when they are first cut. */
+export class DepthField {
+  readonly tiles: Tile[] = [];
+  private readonly slots: Int32Array;
+  private readonly frame = new Float64Array(6);
+
+  constructor(
+    readonly grid: CellGrid,
+    private readonly surface: Pick<Surface, 'frameInto'>,
+  ) {
+    this.slots = new Int32Array(grid.tilesAlong * grid.tilesRound).fill(-1);
+  }
+
+  /** Bytes that the tiles take. */
+  get bytes(): number {
+    return this.tiles.length * TILE_BYTES;
+  }
+
+  /** The tile at a place among the tiles, or null if nothing was ever cut there. */
+  find(along: number, round: number): Tile | null {
+    const slot = this.slots[along + round * this.grid.tilesAlong]!;
+    return slot < 0 ? null : this.tiles[slot]!;
+  }
+
+  touch(along: number, round: number): Tile {
+    const key = along + round * this.grid.tilesAlong;
+    const slot = this.slots[key]!;
+    if (slot >= 0) return this.tiles[slot]!;
+    const tile: Tile = {
+      key,
+      frames: this.makeFrames(along, round),
+      depth: new Float32Array(TILE_CELLS),
+      motion: new Uint32Array(TILE_CELLS),
+      under: null,
+      changed: false,
+    };
+    this.slots[key] = this.tiles.length;
+    this.tiles.push(tile);
+    return tile;
+  }
+
+  /** Sheet place of the middle of a cell. */
+  cellX = (column: number): number => this.grid.minX + (column + 0.5) * this.grid.cellX;
+  cellY = (row: number): number => this.grid.minY + (row + 0.5) * this.grid.cellY;
+
+  /** Depth at a sheet place, of the cell it lies in, mm; 0 outside the sheet. */
+  depthAt(x: number, y: number): number {
+    const found = this.locate(x, y);
+    return found ? found.tile.depth[found.cell]! : 0;
+  }
+
+  /** The touched cell that a sheet place lies in, or null. */
+  locate(x: number, y: number): { tile: Tile; cell: number } | null {
+    const { minX, minY, cellX, cellY, columns, rows, closed } = this.grid;
+    const c = Math.floor((x - minX) / cellX);
+    let r = Math.floor((y - minY) / cellY);
+    if (closed) r -= rows * Math.floor(r / rows);
+    if (c < 0 || c >= columns || r < 0 || r >= rows) return null;
+    const tile = this.find(c >> 5, r >> 5);
+    return tile && { tile, cell: (r & 31) * TILE + (c & 31) };
+  }
+
+  /**
+   * Frames of a tile's cells. Where rows or columns are straight with one normal, as on a plate, a cylinder, a cone or along the turn
+   * of a profile, only their ends are asked for.
+   */
+  private makeFrames(along: number, round: number): Float32Array {
+    const out = new Float32Array(6 * TILE_CELLS);
+    const x0 = this.cellX(along * TILE),
+      y0 = this.cellY(round * TILE);
+    const { cellX, cellY } = this.grid;
+    const { frame, surface } = this;
+    const first = new Float64Array(6),
+      last = new Float64Array(6);
+    for (let r = 0; r < TILE; r++) {
+      const y = y0 + r * cellY;
+      surface.frameInto(x0, y, first);
+      surface.frameInto(x0 + (TILE - 1) * cellX, y, last);
+      surface.frameInto(x0 + ((TILE - 1) / 2) * cellX, y, frame);
+      let straight = true;
+      for (let k = 0; k < 6 && straight; k++) {
+        straight = Math.abs(frame[k]! - (first[k]! + last[k]!) / 2) < 1e-9 && (k < 3 || Math.abs(first[k]! - last[k]!) < 1e-12);
+      }
+      for (let c = 0; c < TILE; c++) {
+        const o = 6 * (r * TILE + c);
+        if (straight) {
+          const t = c / (TILE - 1);
+          for (let k = 0; k < 6; k++) out[o + k] = first[k]! + t * (last[k]! - first[k]!);
+        } else {
+          surface.frameInto(x0 + c * cellX, y, frame);
+          for (let k = 0; k < 6; k++) out[o + k] = frame[k]!;
+        }
+      }
+    }
+    return out;
+  }
+}
+
+/**
+ * Takes the stretch from `inMm` to `outMm` of a cell's ray away. What hangs together with the surface is the depth; the rest is kept
+ * until what stands above it goes.
+ */
+export function removeStretch(tile: Tile, cell: number, inMm: number, outMm: number, motion: number): void {
+  const depth = tile.depth[cell]!;
+  if (outMm <= depth) return;
+  if (inMm > depth + JOINED_MM) {
+    tile.under ??= new Map();
+    const list = tile.under.get(cell);
+    if (list) addStretch(list, inMm, outMm);
+    else tile.under.set(cell, [inMm, outMm]);
+    return;
+  }
+  let deep = outMm;
+  const list = tile.under?.get(cell);
+  if (list) {
+    for (let again = true; again;) {
+      again = false;
+      for (let k = 0; k < list.length; k += 2) {
+        if (list[k]! > deep + JOINED_MM) continue;
+        deep = Math.max(deep, list[k + 1]!);
+        list.splice(k, 2);
+        again = true;
+        break;
+      }
+    }
+    if (list.length === 0) tile.under!.delete(cell);
+  }
+  tile.depth[cell] = deep;
+  tile.motion[cell] = motion + 1;
+  tile.changed = true;
+}
+
+/** Puts a stretch into a list of stretches, those that meet made one. */
+function addStretch(list: number[], from: number, to: number): void {
+  let [lo, hi] = [from, to];
+  for (let k = list.length - 2; k >= 0; k -= 2) {
+    if (list[k]! > hi || list[k + 1]! < lo) continue;
+    lo = Math.min(lo, list[k]!);
+    hi = Math.max(hi, list[k + 1]!);
+    list.splice(k, 2);
+  }
+  list.push(lo, hi);
+}

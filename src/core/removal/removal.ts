@@ -1,0 +1,266 @@
+import type { Steps } from '../base/steps';
+import type { Tool } from '../job/schema';
+import { computeTimes, getAxisLimits } from '../machine/time';
+import type { Setup } from '../pipeline/setup';
+import type { ProgramReading } from '../program/interpreter';
+import { AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
+import { createCutterShape, type CutterShape } from './cutterShape';
+import { createCellGrid, DepthField, TILE_CELLS, type Tile } from './field';
+import { Sweeper } from './sweep';
+import { Way } from './way';
+
+/** A program's motions in one row, all parts, as the removal runs them. */
+export interface Track {
+  count: number;
+  /** Values of the machine's axes at the end of each motion, in the kinematics' order. */
+  values: Float64Array;
+  /** End time of each motion, s. */
+  timesS: Float64Array;
+  rapid: Uint8Array;
+  part: Uint8Array;
+  line: Uint32Array;
+  /** Tool in the spindle: index into `tools`, or −1 if none of the job's is. */
+  tool: Int16Array;
+  spindleRpm: Float64Array;
+  tools: readonly Tool[];
+}
+
+/** A moment from which the field can be brought to a later one: depths of the tiles that changed since the key before. */
+interface Key {
+  /** Number of motions that are done. */
+  motions: number;
+  tiles: Map<number, KeptTile>;
+}
+
+interface KeptTile {
+  depth: Float32Array;
+  motion: Uint32Array;
+  under: Map<number, number[]> | null;
+}
+
+/** Work between two keys, in cells asked. At least; few motions of a large cutter may take more. */
+const KEY_COUNT = 50;
+const MIN_KEY_CELLS = 400_000;
+/** Motions swept between two reports. */
+const MOTIONS_A_STEP = 500;
+
+/**
+ * The motions of a program as read back, with their tools and times.
+ * @param readings One a part. Motions before every axis was stated once are left out: nobody knows where they start.
+ * @param hand Tools in the order in which they are put in by hand, where the machine has no changer.
+ */
+export function createTrack(setup: Setup, readings: readonly ProgramReading[], hand: readonly Tool[]): Track {
+  const { job, kinematics, work } = setup;
+  const index = kinematics.axes.map((a) => AXIS_LETTERS.indexOf(a.letter));
+  const n = index.length;
+  const tools = [...job.tools];
+  const total = readings.reduce((sum, r) => sum + r.motions.count, 0);
+  const track: Track = {
+    count: 0,
+    values: new Float64Array(n * total),
+    timesS: new Float64Array(0),
+    rapid: new Uint8Array(total),
+    part: new Uint8Array(total),
+    line: new Uint32Array(total),
+    tool: new Int16Array(total),
+    spindleRpm: new Float64Array(total),
+    tools,
+  };
+  const wantedS = new Float64Array(total);
+  let by = 0;
+  for (const [part, { motions, stops, placedBy }] of readings.entries()) {
+    const known = Math.max(0, ...index.map((k) => placedBy[k]!));
+    let stop = 0;
+    for (let m = 0; m < motions.count; m++) {
+      for (; stop < stops.length && stops[stop]!.afterMotions <= m; stop++) if (stops[stop]!.kind === 'pause') by++;
+      if (m < known) continue;
+      const i = track.count++;
+      for (let k = 0; k < n; k++) track.values[n * i + k] = motions.end[AXIS_COUNT * m + index[k]!]!;
+      track.rapid[i] = motions.rapid[m]!;
+      track.part[i] = part;
+      track.line[i] = motions.line[m]!;
+      track.spindleRpm[i] = motions.spindleRpm[m]!;
+      const number = job.machine.toolChanger ? motions.tool[m]! : (hand[by]?.number ?? -1);
+      track.tool[i] = tools.findIndex((t) => t.number === number);
+      wantedS[i] = 60 * motions.timeMin[m]!;
+    }
+    // Parts are run one after the other, each with its own cutter put in before.
+    if (part + 1 < readings.length) by++;
+  }
+  const limits = getAxisLimits(kinematics.axes, job.machine.cornerToleranceMm, Math.abs(work.topMm));
+  track.timesS = computeTimes(track.values.subarray(0, n * track.count), wantedS.subarray(0, track.count), limits);
+  return track;
+}
+
+/** The motion that runs at a time: the first that ends at or after it. O(log n). */
+export function findMotion(track: Track, timeS: number): number {
+  let lo = 0,
+    hi = Math.max(0, track.count - 1);
+  while (lo < hi) {
+    const mid = (lo + hi) >> 1;
+    if (track.timesS[mid]! < timeS) lo = mid + 1;
+    else hi = mid;
+  }
+  return lo;
+}
+
+/** What a program takes away, at any moment of it. */
+export class Removal {
+  readonly field: DepthField;
+  private readonly sweeper: Sweeper;
+  private readonly way: Way;
+  private readonly shapes: CutterShape[];
+  private readonly keys: Key[] = [{ motions: 0, tiles: new Map() }];
+  private readonly from: Float64Array;
+  private readonly to: Float64Array;
+  /** Motions that the field shows as done, and the share of the next. */
+  private done = 0;
+  private part = 0;
+  private tool = -1;
+  private keyed = 0;
+
+  constructor(
+    private readonly setup: Setup,
+    readonly track: Track,
+    readonly cellMm: number,
+  ) {
+    const { work, kinematics } = setup;
+    this.field = new DepthField(createCellGrid(work, cellMm), work);
+    this.sweeper = new Sweeper(this.field, work);
+    this.way = new Way(kinematics, work);
+    this.shapes = track.tools.map(createCutterShape);
+    this.from = new Float64Array(kinematics.axes.length);
+    this.to = new Float64Array(kinematics.axes.length);
+  }
+
+  /** Cells asked so far. */
+  get cells(): number {
+    return this.sweeper.cells;
+  }
+
+  /** Runs the whole program, keeping keys on the way. Yields the share done. */
+  *run(): Steps<number, void> {
+    const { count } = this.track;
+    let budget = MIN_KEY_CELLS;
+    for (let i = this.done; i < count; i++) {
+      this.sweepMotion(i, 1);
+      this.done = i + 1;
+      if (this.sweeper.cells - this.keyed > budget) {
+        this.keep();
+        // The whole is not known before it is done: keys get wider as it goes on, and stay about as many.
+        if (this.keys.length > KEY_COUNT) {
+          this.thinKeys();
+          budget *= 2;
+        }
+      }
+      if (i % MOTIONS_A_STEP === 0) yield i / count;
+    }
+    this.sweeper.breakOff();
+    this.keep();
+  }
+
+  /**
+   * Brings the field to a moment.
+   * @returns Tiles whose depths may be others than before.
+   */
+  goTo(timeS: number): Set<Tile> {
+    const { track } = this;
+    const changed = new Set<Tile>();
+    if (track.count === 0) return changed;
+    const motion = findMotion(track, timeS);
+    const start = motion === 0 ? 0 : track.timesS[motion - 1]!;
+    const span = track.timesS[motion]! - start;
+    const share = timeS >= track.timesS[track.count - 1]! || !(span > 0) ? 1 : Math.min(1, Math.max(0, (timeS - start) / span));
+    let key = 0;
+    while (key + 1 < this.keys.length && this.keys[key + 1]!.motions <= motion) key++;
+    const from = this.keys[key]!.motions;
+    // Going on from where it stands is cheaper where no key lies between and nothing was begun.
+    const goesOn = this.part === 0 && this.done <= motion && this.done >= from;
+    if (!goesOn) this.restore(key, changed);
+    for (const tile of this.field.tiles) tile.changed = false;
+    this.sweeper.breakOff();
+    for (let i = this.done; i < motion; i++) this.sweepMotion(i, 1);
+    this.done = motion;
+    this.sweepMotion(motion, share);
+    if (share >= 1) {
+      this.done = motion + 1;
+      this.part = 0;
+    } else this.part = share;
+    this.sweeper.breakOff();
+    for (const tile of this.field.tiles) if (tile.changed) changed.add(tile);
+    return changed;
+  }
+
+  private sweepMotion(i: number, share: number): void {
+    const { track, from, to, way, sweeper } = this;
+    const n = from.length;
+    const tool = track.tool[i]!;
+    if (i === 0 || tool < 0 || track.part[i] !== track.part[i - 1]) return sweeper.breakOff();
+    if (tool !== this.tool) {
+      this.tool = tool;
+      sweeper.use(this.shapes[tool]!);
+    }
+    for (let k = 0; k < n; k++) {
+      from[k] = track.values[n * (i - 1) + k]!;
+      to[k] = from[k]! + share * (track.values[n * i + k]! - from[k]!);
+    }
+    const pieces = way.countPieces(from, to);
+    if (pieces === 0) return sweeper.breakOff();
+    for (let k = 0; k < pieces; k++) sweeper.sweep(way.setPiece(from, to, k, pieces), i);
+  }
+
+  private keep(): void {
+    const tiles = new Map<number, KeptTile>();
+    for (const [slot, tile] of this.field.tiles.entries()) {
+      if (!tile.changed) continue;
+      tile.changed = false;
+      tiles.set(slot, { depth: tile.depth.slice(), motion: tile.motion.slice(), under: copyUnder(tile.under) });
+    }
+    this.keys.push({ motions: this.done, tiles });
+    this.keyed = this.sweeper.cells;
+  }
+
+  /** Puts every second key into the one after it. */
+  private thinKeys(): void {
+    for (let k = 1; k + 1 < this.keys.length; k++) {
+      const next = this.keys[k + 1]!;
+      for (const [slot, tile] of this.keys[k]!.tiles) if (!next.tiles.has(slot)) next.tiles.set(slot, tile);
+      this.keys.splice(k, 1);
+    }
+  }
+
+  /** Puts the field back to a key. */
+  private restore(key: number, changed: Set<Tile>): void {
+    const seen = new Set<number>();
+    for (let k = key; k >= 0; k--) {
+      for (const [slot, kept] of this.keys[k]!.tiles) {
+        if (seen.has(slot)) continue;
+        seen.add(slot);
+        const tile = this.field.tiles[slot]!;
+        tile.depth.set(kept.depth);
+        tile.motion.set(kept.motion);
+        tile.under = copyUnder(kept.under);
+        changed.add(tile);
+      }
+    }
+    for (const [slot, tile] of this.field.tiles.entries()) {
+      if (seen.has(slot)) continue;
+      tile.depth.fill(0);
+      tile.motion.fill(0);
+      tile.under = null;
+      changed.add(tile);
+    }
+    this.done = this.keys[key]!.motions;
+    this.part = 0;
+  }
+
+  /** Bytes that field and keys take. */
+  get bytes(): number {
+    let kept = 0;
+    for (const { tiles } of this.keys) kept += tiles.size;
+    return this.field.bytes + kept * TILE_CELLS * 8;
+  }
+}
+
+const copyUnder = (under: Map<number, number[]> | null): Map<number, number[]> | null =>
+  under && new Map([...under].map(([cell, list]) => [cell, [...list]]));
