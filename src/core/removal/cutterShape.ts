@@ -125,7 +125,9 @@ export function createCutterShape(tool: Tool): CutterShape {
     case 'v':
       return createConeShape(tanBeta, tool.tipMm / 2, Math.max(half, tool.tipMm / 2 + 1e-6));
     case 'ball-v':
-      return tool.tipMm > 0 ? createRoundedConeShape(tanBeta, tool.tipMm / 2, Math.max(half, tool.tipMm / 2)) : createConeShape(tanBeta, 0, half);
+      return tool.tipMm > 0
+        ? createRoundedConeShape(tanBeta, tool.tipMm / 2, Math.max(half, tool.tipMm / 2))
+        : createConeShape(tanBeta, 0, half);
     case 'flat':
       return createMillShape(half);
   }

@@ -21,7 +21,13 @@ function pieceOf(pose: (s: number) => { tip: number[]; axis: number[] }, from: n
   return piece;
 }
 
-function cut(surface: Surface, shape: CutterShape, cellMm: number, pose: (s: number) => { tip: number[]; axis: number[] }, pieces: number): DepthField {
+function cut(
+  surface: Surface,
+  shape: CutterShape,
+  cellMm: number,
+  pose: (s: number) => { tip: number[]; axis: number[] },
+  pieces: number,
+): DepthField {
   const field = new DepthField(createCellGrid(surface, cellMm), surface);
   const sweeper = new Sweeper(field, surface);
   sweeper.use(shape);
@@ -31,7 +37,10 @@ function cut(surface: Surface, shape: CutterShape, cellMm: number, pose: (s: num
 }
 
 const cylinder = (diameterMm: number): Surface => createSurface({ ...createBlank('cylinder'), diameterMm, lengthMm: 20 } as never);
-const at = (theta: number, r: number, x: number) => ({ tip: [x, r * Math.sin(theta), r * Math.cos(theta)], axis: [0, Math.sin(theta), Math.cos(theta)] });
+const at = (theta: number, r: number, x: number) => ({
+  tip: [x, r * Math.sin(theta), r * Math.cos(theta)],
+  axis: [0, Math.sin(theta), Math.cos(theta)],
+});
 
 /** Every touched cell: sheet place and depth. */
 function* cells(field: DepthField): Generator<{ x: number; y: number; depth: number }> {

@@ -44,6 +44,10 @@ const WEDGE_CELLS = 0.5;
 const MAX_CORNERS = 16;
 const HEIGHT_SLACK_MM = 1e-9;
 const ALONG = 1e-9;
+/** A place so far off a part's own heights is not this part's, mm. */
+const AWAY_MM = 0.01;
+/** What a flat tip's plane may differ over its width and still be taken as one, mm. */
+const PLANE_MM = 1e-4;
 /** A cutter of more parts is a round corner, whose deepest place is sought in so many rounds of five. */
 const MAX_PARTS = 4;
 const SEEK_ROUNDS = 4;
@@ -65,7 +69,8 @@ interface Side {
 }
 
 const createPlace = (): Place => ({ x: 0, y: 0, heightMm: 0, tip: new Float64Array(3), axis: new Float64Array(3) });
-const createSides = (): [Side, Side] => [0, 1].map(() => ({ out: new Float64Array(3), from: new Float64Array(2), to: new Float64Array(2) })) as [Side, Side];
+const createSides = (): [Side, Side] =>
+  [0, 1].map(() => ({ out: new Float64Array(3), from: new Float64Array(2), to: new Float64Array(2) })) as [Side, Side];
 const dot = (a: ArrayLike<number>, b: ArrayLike<number>): number => a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!;
 
 /** Takes what a cutter sweeps out of a depth field. */
@@ -73,7 +78,10 @@ export class Sweeper {
   /** Cells that were asked so far: the measure of work. */
   cells = 0;
   private shape: CutterShape | null = null;
-  private parts: ShapePart[] = [];
+  /** Parts of the cutter that can meet the surface where it stands: those that begin below it. */
+  private parts: readonly ShapePart[] = [];
+  /** Greatest height over the tip at which the surface was met by the sides of what is filled, mm. */
+  private highMm = 0;
   private readonly grid: CellGrid;
   private from = createPlace();
   private to = createPlace();
@@ -103,7 +111,6 @@ export class Sweeper {
   /** Goes on with another cutter, from anywhere. */
   use(shape: CutterShape): void {
     this.shape = shape;
-    this.parts = [...shape.parts];
     this.breakOff();
   }
 
@@ -121,6 +128,7 @@ export class Sweeper {
     this.setPlace(this.to, piece, 1);
     this.fresh = false;
     const { from, to } = this;
+    this.highMm = Math.max(0, -from.heightMm, -to.heightMm);
     const isIn = from.heightMm < this.reachUp(from) || to.heightMm < this.reachUp(to);
     this.motion = motion;
     if (!isIn) return this.finishJoint();
@@ -227,6 +235,7 @@ export class Sweeper {
       );
       spot[0] = at.x;
       y = at.y;
+      if (h > this.highMm) this.highMm = h;
       // Higher than the surface is farther out than need be.
       if (at.heightMm > -1e-3 || k === 4) break;
       h += 1.2 * -at.heightMm;
@@ -396,6 +405,7 @@ export class Sweeper {
   private fill(piece: Piece, corners: number, fixed: -1 | 0 | 1): void {
     const { grid, field } = this;
     const [first, last] = this.scan(corners);
+    this.choose();
     if (grid.closed && last - first + 1 > grid.rows) return this.fillRound(piece, first, last, fixed);
     for (let r = first; r <= last; r++) {
       const row = grid.closed ? r - grid.rows * Math.floor(r / grid.rows) : r;
@@ -410,6 +420,23 @@ export class Sweeper {
       }
     }
   }
+
+  /** Leaves out the parts of the cutter that stand clear of the surface, with room for what was not looked at. */
+  private choose(): void {
+    const { parts } = this.shape!;
+    const reach = 1.5 * this.highMm + 0.1;
+    const at = this.kept.findIndex((k) => k.of === parts && k.upTo > reach);
+    if (at >= 0) this.parts = this.kept[at]!.parts;
+    else {
+      const low = parts.filter((q) => q.fromMm <= reach);
+      const upTo = Math.min(Infinity, ...parts.filter((q) => q.fromMm > reach).map((q) => q.fromMm));
+      this.kept.push({ of: parts, upTo, parts: low });
+      this.kept.sort((a, b) => a.upTo - b.upTo);
+      this.parts = low;
+    }
+  }
+
+  private readonly kept: { of: readonly ShapePart[]; upTo: number; parts: readonly ShapePart[] }[] = [];
 
   /** A print that goes round the whole blank: every cell once, over all its columns. */
   private fillRound(piece: Piece, first: number, last: number, fixed: -1 | 0 | 1): void {
@@ -438,9 +465,11 @@ export class Sweeper {
     const { parts, motion } = this;
     const flat = this.shape!.flatMm;
     const { frames, depth } = tile;
-    const chain = parts.length > MAX_PARTS;
+    const chain = this.shape!.parts.length > MAX_PARTS;
     this.cells += count;
-    const bent = Math.abs(bow[0]!) + Math.abs(bow[1]!) + Math.abs(bow[2]!) > STRAIGHT_MM || Math.abs(axisMove[0]!) + Math.abs(axisMove[1]!) + Math.abs(axisMove[2]!) > STRAIGHT_MM;
+    const bent =
+      Math.abs(bow[0]!) + Math.abs(bow[1]!) + Math.abs(bow[2]!) > STRAIGHT_MM ||
+      Math.abs(axisMove[0]!) + Math.abs(axisMove[1]!) + Math.abs(axisMove[2]!) > STRAIGHT_MM;
     // The straight way that stands for the piece, with its middle axis.
     const ax = axis[0]! + axisMove[0]! / 2 - axisBow[0]! / 4,
       ay = axis[1]! + axisMove[1]! / 2 - axisBow[1]! / 4,
@@ -453,6 +482,8 @@ export class Sweeper {
       vz = move[2]!;
     const va = vx * ax + vy * ay + vz * az,
       vv = vx * vx + vy * vy + vz * vz;
+    const turning = Math.sqrt((axisMove[0]! ** 2 + axisMove[1]! ** 2 + axisMove[2]! ** 2) / (vv || 1));
+    const plain = flat * flat * turning < PLANE_MM;
     for (let i = from; i < from + count; i++) {
       const o = 6 * i;
       const sx = frames[o]!,
@@ -505,9 +536,11 @@ export class Sweeper {
         const t = B <= 0 ? C / (B - root) : (B + root) / A;
         let s = (qpv - t * qvn) * inverse;
         if (!(t > depth[i]!)) continue;
-        if (s > 0 && s < 1 && !bent && qnn <= ALONG) {
+        if (s > 0 && s < 1) {
+          // Another part's place, clearly.
           const h = tipA - s * va - t * na;
-          if (h >= part.fromMm - HEIGHT_SLACK_MM && h <= part.toMm + HEIGHT_SLACK_MM) {
+          if (h < part.fromMm - AWAY_MM || h > part.toMm + AWAY_MM) continue;
+          if (!bent && qnn <= ALONG && h >= part.fromMm && h <= part.toMm) {
             removeStretch(tile, i, 0, t, motion);
             continue;
           }
@@ -531,7 +564,7 @@ export class Sweeper {
         const s1 = (uz2 - root) / z2,
           s2 = (uz2 + root) / z2;
         if (s1 > 1 || s2 < 0) continue;
-        this.tryFlat(tile, i, piece, s1 < 0 ? 0 : s1, s2 > 1 ? 1 : s2, root, sx, sy, sz, nx, ny, nz);
+        this.tryFlat(tile, i, piece, s1 < 0 ? 0 : s1, s2 > 1 ? 1 : s2, root, plain ? va : NaN, sx, sy, sz, nx, ny, nz);
       }
     }
   }
@@ -544,6 +577,8 @@ export class Sweeper {
     s1: number,
     s2: number,
     root: number,
+    /** The piece's rise along the axis, where the higher end of the flat's stay is the deeper; NaN where it has to be looked for. */
+    rise: number,
     sx: number,
     sy: number,
     sz: number,
@@ -551,6 +586,9 @@ export class Sweeper {
     ny: number,
     nz: number,
   ): void {
+    if (rise > 0 ? s1 === 0 : rise < 0 ? s2 === 1 : rise === 0) {
+      return this.tryAt(tile, cell, p, rise > 0 ? 0 : rise < 0 ? 1 : (s1 + s2) / 2, sx, sy, sz, nx, ny, nz, true);
+    }
     // The piece is a little bent: into the circle, should its ends have come to lie outside.
     let lo = s1,
       hi = s2;
@@ -565,6 +603,7 @@ export class Sweeper {
       hi -= root > 0 ? over / (2 * root) + 1e-9 : hi - lo;
     }
     if (!(lo <= hi)) return;
+    if (rise === rise) return this.tryAt(tile, cell, p, rise > 0 ? lo : hi, sx, sy, sz, nx, ny, nz, true);
     const out = this.flatOut;
     this.flatAt(p, lo, sx, sy, sz, nx, ny, nz);
     const a = out.t;
@@ -627,17 +666,7 @@ export class Sweeper {
   }
 
   /** Cuts one ray where it goes deepest along the piece, found by stepping: for a round corner, which is many cones. */
-  private trySought(
-    tile: Tile,
-    cell: number,
-    p: Piece,
-    sx: number,
-    sy: number,
-    sz: number,
-    nx: number,
-    ny: number,
-    nz: number,
-  ): void {
+  private trySought(tile: Tile, cell: number, p: Piece, sx: number, sy: number, sz: number, nx: number, ny: number, nz: number): void {
     // The depth along a piece has one top where the ray meets the cutter at all.
     let lo = 0,
       hi = 1,
@@ -678,7 +707,8 @@ export class Sweeper {
     const flat = this.shape!.flatMm;
     const { parts } = this;
     let out = -Infinity,
-      into = Infinity;
+      into = Infinity,
+      missed = false;
     for (let k = 0; k < parts.length; k++) {
       const part = parts[k]!;
       const { m, centreMm } = part;
@@ -690,7 +720,8 @@ export class Sweeper {
         B = px * nx + py * ny + pz * nz - m * pa * na,
         C = px * px + py * py + pz * pz - m * pa * pa - part.radiusSquared;
       const D = B * B - A * C;
-      if (D < 0) continue;
+      missed = D < 0;
+      if (missed) continue;
       const root = Math.sqrt(D);
       const t = B <= 0 ? C / (B - root) : A > 0 ? (B + root) / A : -Infinity;
       const h = da - t * na;
@@ -711,8 +742,9 @@ export class Sweeper {
         else into = Math.min(into, t);
       }
     }
-    // Only along the axis does a ray come from within the shank; one that grazes the rim enters where it leaves.
-    this.entered = into < Infinity ? into : 1 - na * na > ALONG ? out : -Infinity;
+    // A ray that grazes the rim enters where it leaves; any other comes from parts that stand clear of the surface.
+    const { m, toMm } = parts[parts.length - 1]!;
+    this.entered = into < Infinity ? into : 1 - m * na * na > ALONG && (missed || toMm === Infinity) ? out : -Infinity;
     return out;
   }
 
