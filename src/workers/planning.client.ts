@@ -10,6 +10,8 @@ import type {
   PlanRequest,
   PlanView,
   Progress,
+  RemovalAnswer,
+  RemovalRequest,
 } from './protocol';
 import { createWorkerCaller, type WorkerCaller } from './call.client';
 
@@ -23,6 +25,9 @@ export type {
   PlanView,
   ProgramView,
   Progress,
+  RemovalAnswer,
+  RemovalFigures,
+  TilePictures,
 } from './protocol';
 export { WorkerFailure } from './call.client';
 
@@ -42,6 +47,10 @@ export const createPlanningWorkers = (): PlanningWorkers => ({
   lettering: createWorkerCaller(() => new Worker(new URL('./lettering.worker.ts', import.meta.url), { type: 'module' })),
   plan: createWorkerCaller(() => new Worker(new URL('./plan.worker.ts', import.meta.url), { type: 'module' }), PLAN_GRACE_MS),
 });
+
+/** The worker that computes what a program takes away. Progress is a share in [0, 1]. */
+export const createRemovalWorker = (): WorkerCaller<RemovalRequest, RemovalAnswer, number> =>
+  createWorkerCaller(() => new Worker(new URL('./removal.worker.ts', import.meta.url), { type: 'module' }), PLAN_GRACE_MS);
 
 /** The worker that reads free shapes and indexes their patches. Progress is a share in [0, 1]. */
 export const createShapeWorker = (): WorkerCaller<ShapeRequest, ShapeAnswer, number> =>

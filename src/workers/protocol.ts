@@ -10,6 +10,7 @@ import type { Lettering } from '../core/pipeline/lettering';
 import type { SurfaceMesh } from '../core/lay/mesh';
 import type { LaidPaths } from '../core/lay/laidPaths';
 import type { EdgeReport } from '../core/proof/edge';
+import type { CellGrid } from '../core/removal/field';
 import type { CleanArtwork, CleanOptions, CleanReport } from '../core/import/clean';
 
 /** Lettering as the views draw it, one entry an inscription. */
@@ -68,6 +69,36 @@ export interface PlanRequest {
 }
 
 export type Progress = PlanProgress;
+
+/** What a program takes away: to be run as a whole, brought to a moment, or asked about a place of the sheet. */
+export type RemovalRequest =
+  /** `texts`: one a part. `hand`: ids of the tools in the order in which they are put in by hand. */
+  { kind: 'run'; job: Job; texts: string[]; hand: string[] } | { kind: 'at'; timeS: number } | { kind: 'cell'; x: number; y: number };
+
+/** Tiles of the sheet as they are drawn (`core/removal/relief.ts`), one after the other. */
+export interface TilePictures {
+  /** Place of each among the tiles, along + round · tilesAlong. */
+  keys: Uint32Array;
+  look: Uint8Array;
+  depth: Float32Array;
+}
+
+export interface RemovalFigures {
+  cellMm: number;
+  /** The finest cells that would fit into memory, mm. */
+  finestMm: number;
+  deepestMm: number;
+  /** Depths over the sheet, mm³: the volume on a sheet without stretch, but for the taper of rays. */
+  sheetVolumeMm3: number;
+  bytes: number;
+  timeS: number;
+}
+
+export type RemovalAnswer =
+  | { kind: 'none' }
+  | { kind: 'run'; grid: CellGrid; pictures: TilePictures; figures: RemovalFigures; computeMs: number }
+  | { kind: 'at'; timeS: number; pictures: TilePictures }
+  | { kind: 'cell'; depthMm: number; by: { part: number; line: number; timeS: number } | null };
 
 export interface ImportRequest {
   file: File;

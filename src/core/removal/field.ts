@@ -8,7 +8,7 @@ const TILE_BYTES = TILE_CELLS * (6 * 4 + 4 + 4);
 /** A stretch of a ray that begins no deeper than this below what is gone already hangs together with it, mm. */
 const JOINED_MM = 1e-4;
 
-/** How the sheet is parted into cells. Rows run along x; row r is the r-th round, and on a closed blank the last is followed by the first. */
+/** How the sheet is parted into cells, rows along x; on a closed blank the last row is followed by the first. */
 export interface CellGrid {
   minX: number;
   minY: number;
@@ -53,7 +53,7 @@ export interface Tile {
   motion: Uint32Array;
   /** Stretches that are gone below what still stands: from, to in turn, by cell. */
   under: Map<number, number[]> | null;
-  /** Volume gone, kept up cell by cell: sum of depths, mm. */
+  /** Whether it was cut since this was last put to false. */
   changed: boolean;
 }
 

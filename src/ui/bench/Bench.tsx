@@ -8,6 +8,7 @@ import type { FontCard } from '../../core/lettering/fontCard';
 import { BenchContext, createBench, STATIONS, useBench, useJob } from '../state/benchStore';
 import { SurfaceContext, useBlankSurface } from '../state/useSurface';
 import { useKeptView } from '../state/useKeptView';
+import { useRemoval } from '../state/useRemoval';
 import { usePlanning } from '../state/usePlanning';
 import { useSaving } from '../state/useSaving';
 import { ConflictDialog } from './ConflictDialog';
@@ -45,6 +46,7 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
   const job = useJob();
   const planning = usePlanning(job);
   const { lettering, plan, stale } = planning;
+  const removal = useRemoval(job, plan, stale);
   const surfaceNow = useRef<Surface | null>(null);
   const saving = useSaving(
     id,
@@ -99,7 +101,7 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
             fonts={fonts}
           />
         </main>
-        <DepthLadder plan={plan} stale={stale} planning={planning} />
+        <DepthLadder plan={plan} stale={stale} planning={planning} removal={removal} />
         {saving.state.kind === 'conflict' && (
           <ConflictDialog
             theirs={saving.state.theirs}

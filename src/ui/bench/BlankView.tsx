@@ -8,6 +8,7 @@ import { useBench, useJobPart, useView } from '../state/benchStore';
 import { useBlank } from '../state/useSurface';
 import { computeBox3, type Box3 } from './scene/bounds';
 import { Camera, type Face } from './scene/Camera';
+import { EngravedSkin } from './scene/EngravedSkin';
 import { FrameMeter, Redraw, Sharpen } from './scene/frames';
 import { drawsQuickly } from './scene/measureGraphics';
 import { DrawnMark, LetteringSkin } from './scene/LetteringSkin';
@@ -50,7 +51,11 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
   const showStretch = useView((v) => v.showStretch);
   const lay = useJobPart((j) => j.lay);
   const [showBlank, setShowBlank] = useState(true);
-  const [showPasses, setShowPasses] = useState(true);
+  const [showPasses, setShowPasses] = useState(false);
+  const engraved = useView((v) => v.engraved);
+  const made = useView((v) => v.piece);
+  // Only of the plan that is shown: while words are typed the letters stand for themselves.
+  const piece = engraved && made && made.plan === plan ? made : null;
   const [flat, setFlat] = useState(true);
   const [holding, setHolding] = useState(false);
   const [face, setFace] = useState<{ face: Face; n: number }>({ face: 'front', n: 0 });
@@ -90,14 +95,17 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
           <group position={[-frame.middle[0], 0, 0]}>
             <group rotation={[turnDeg * DEG, 0, 0]}>
               <group position={surface.round ? [0, 0, 0] : [0, -frame.middle[1], -frame.middle[2]]}>
-                {showBlank && <Stock solid={solid} lettering={lettering} onHold={setHolding} />}
+                {showBlank && <Stock solid={solid} lettering={lettering} piece={piece} onHold={setHolding} />}
                 {showStretch && <StretchSkin surface={surface} lettering={lettering} />}
-                <LetteringSkin
-                  lettering={lettering}
-                  surface={surface}
-                  cost={cost}
-                  pale={showPasses && !showStretch && plan !== null && plan.laid.count > 0}
-                />
+                {piece && showBlank && <EngravedSkin piece={piece} surface={surface} pxPerMm={pxPerMm} quick={quick} />}
+                {!(piece && showBlank) && (
+                  <LetteringSkin
+                    lettering={lettering}
+                    surface={surface}
+                    cost={cost}
+                    pale={showPasses && !showStretch && plan !== null && plan.laid.count > 0}
+                  />
+                )}
                 <DrawnMark lettering={lettering} />
                 {showPasses && plan && !showStretch && <PassLines plan={plan} surface={surface} />}
                 <SeamLine surface={surface} />
@@ -110,7 +118,7 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
         </group>
         <Sharpen quick={quick} />
         <FrameMeter cost={cost} />
-        <Redraw deps={[lettering, plan, surface, solid, turnDeg, showBlank, showPasses, material, showStretch, lay, standing]} />
+        <Redraw deps={[lettering, plan, surface, solid, turnDeg, showBlank, showPasses, material, showStretch, lay, standing, piece]} />
       </Canvas>
       <div className="corner">
         <Turntable three={three} />
@@ -132,6 +140,14 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
         </button>
         <button type="button" aria-pressed={showBlank} onClick={() => setShowBlank(!showBlank)}>
           Blank
+        </button>
+        <button
+          type="button"
+          aria-pressed={engraved}
+          title="The piece as the program leaves it, computed from its text"
+          onClick={() => bench.view.setState({ engraved: !engraved })}
+        >
+          Cut
         </button>
         {plan && (
           <button type="button" aria-pressed={showPasses} onClick={() => setShowPasses(!showPasses)}>

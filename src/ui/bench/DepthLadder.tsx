@@ -8,6 +8,7 @@ import { isCutMove } from '../../core/lay/laidPaths';
 import { Button } from '../common/Button';
 import { formatLength, formatTime } from '../common/format';
 import { useBench, useJob, useView } from '../state/benchStore';
+import type { RemovalState } from '../state/useRemoval';
 import type { Planning } from '../state/usePlanning';
 import type { PlanView } from '../../workers/planning.client';
 import { cutColour } from './cutColours';
@@ -18,7 +19,14 @@ const TOP = 12;
 const BOTTOM = 22;
 
 /** Depth against time, the levels as rungs, one colour a cut. Its playhead drives both views and the program text. */
-export function DepthLadder({ plan, stale, planning }: { plan: PlanView | null; stale: boolean; planning: Planning }) {
+interface Props {
+  plan: PlanView | null;
+  stale: boolean;
+  planning: Planning;
+  removal: RemovalState;
+}
+
+export function DepthLadder({ plan, stale, planning, removal }: Props) {
   const bench = useBench();
   const job = useJob();
   const playS = useView((v) => v.playS);
@@ -146,6 +154,16 @@ export function DepthLadder({ plan, stale, planning }: { plan: PlanView | null; 
           <button type="button" onClick={planning.stop}>
             Stop
           </button>
+        </div>
+      )}
+      {removal.failure && !planning.failure && (
+        <div className="hint" role="alert" style={{ color: 'var(--oxide)' }}>
+          {removal.failure}
+        </div>
+      )}
+      {removal.progress !== null && !planning.progress && (
+        <div className="working" role="status">
+          cutting the piece <progress max={1} value={removal.progress} /> {Math.round(100 * removal.progress)} %
         </div>
       )}
       {planning.stopped && !planning.progress && (

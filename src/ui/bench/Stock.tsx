@@ -13,13 +13,15 @@ import type { LetteringView } from '../../workers/planning.client';
 import { changeEach, selectOnly } from '../state/selection';
 import { useBench, useJobPart, useView } from '../state/benchStore';
 import { useBlank } from '../state/useSurface';
+import type { Piece } from '../state/piece';
 import { createGrain, createMatcap } from './matcap';
 import { MATERIALS } from './preview';
+import { addSheetPlaces, maskSkin } from './scene/skinMask';
 
 /** From so many triangles on, a tree finds the one under the pointer. */
 const TREE_FROM = 20_000;
 /** The grain repeats every so many mm. */
-const GRAIN_MM = 20;
+export const GRAIN_MM = 20;
 
 /** The solid as it is drawn: fine enough for the zoom, from the same sizes as everything else. */
 export function useSolid(chordMm: number): Solid {
@@ -33,6 +35,8 @@ export function useSolid(chordMm: number): Solid {
 interface Props {
   solid: Solid;
   lettering: LetteringView | null;
+  /** The piece as it is cut, where it is drawn so: its lettered parts are left out here. */
+  piece: Piece | null;
   /** Told when lettering is being dragged on the blank, so that the view does not turn with it. */
   onHold(holding: boolean): void;
 }
@@ -46,7 +50,7 @@ interface Drag {
 }
 
 /** The piece of stock. Pointing at it moves the cursor on both views; lettering on it is dragged as on the sheet. */
-export function Stock({ solid, lettering, onHold }: Props) {
+export function Stock({ solid, lettering, piece, onHold }: Props) {
   const bench = useBench();
   const { surface } = useBlank();
   const material = useJobPart((j) => j.material);
@@ -76,6 +80,27 @@ export function Stock({ solid, lettering, onHold }: Props) {
     if (solid.triangles.length / 3 > TREE_FROM) computeBoundsTree.call(g);
     return g;
   }, [solid]);
+  const keys = piece?.keys;
+  const skin = useMemo(() => {
+    const made = new THREE.MeshMatcapMaterial({
+      matcap,
+      map: grain,
+      transparent: look.opacity < 1,
+      opacity: look.opacity,
+      depthWrite: true,
+      polygonOffset: true,
+      polygonOffsetFactor: 2,
+      polygonOffsetUnits: 8,
+    });
+    if (piece) {
+      addSheetPlaces(geometry, surface);
+      maskSkin(made, surface, piece);
+    }
+    return made;
+    // The tiles of a program stay the same while it is played.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [matcap, grain, look, geometry, surface, keys]);
+  useEffect(() => () => skin.dispose(), [skin]);
   useEffect(
     () => () => {
       disposeBoundsTree.call(geometry);
@@ -165,24 +190,13 @@ export function Stock({ solid, lettering, onHold }: Props) {
   return (
     <mesh
       geometry={geometry}
+      material={skin}
       raycast={acceleratedRaycast}
       onPointerDown={onDown}
       onPointerMove={onMove}
       onPointerUp={onUp}
       onPointerOut={() => !drag.current && bench.view.setState({ cursor: null })}
-    >
-      <meshMatcapMaterial
-        key={material}
-        matcap={matcap}
-        map={grain}
-        transparent={look.opacity < 1}
-        opacity={look.opacity}
-        depthWrite
-        polygonOffset
-        polygonOffsetFactor={2}
-        polygonOffsetUnits={8}
-      />
-    </mesh>
+    />
   );
 }
 

@@ -90,3 +90,14 @@ export const MATERIALS: Record<Job['material'], Look> = {
   maple: { sheet: '#ecd9b4', dark: '#8a6638', body: '#d9b77f', light: '#f3ddb5', gloss: 0.18, shine: 0.16, grain: 'wood', opacity: 1 },
   acrylic: { sheet: '#e4eef0', dark: '#7fa3ad', body: '#c8dfe5', light: '#ffffff', gloss: 0.95, shine: 1, grain: 'none', opacity: 0.62 },
 };
+
+/** How a material looks where it was cut just now: brighter metal, pale slate, wood without its skin, frosted acrylic. */
+export const CUT_LOOKS: Record<Job['material'], Look> = {
+  brass: { ...MATERIALS.brass, dark: '#4a3208', body: '#d9a83a', light: '#fff3c4', gloss: 0.8, shine: 1 },
+  bronze: { ...MATERIALS.bronze, dark: '#2f170a', body: '#b8722f', light: '#ffd9a8', gloss: 0.75, shine: 0.95 },
+  steel: { ...MATERIALS.steel, dark: '#14181b', body: '#9aa3a8', light: '#ffffff', gloss: 0.8, shine: 1 },
+  aluminium: { ...MATERIALS.aluminium, dark: '#33383b', body: '#c9cfd2', light: '#ffffff', gloss: 0.7, shine: 0.9 },
+  slate: { ...MATERIALS.slate, dark: '#8d959b', body: '#c4cace', light: '#eef1f2', gloss: 0.05, shine: 0.05 },
+  maple: { ...MATERIALS.maple, dark: '#5a3d1c', body: '#b98a50', light: '#e8c795', gloss: 0.1, shine: 0.08 },
+  acrylic: { ...MATERIALS.acrylic, dark: '#a9c0c6', body: '#eef6f8', light: '#ffffff', gloss: 0.1, shine: 0.2, opacity: 1 },
+};

@@ -14,6 +14,8 @@ import {
   type TextInscription,
 } from '../../core/job/schema';
 
+import type { Piece } from './piece';
+
 export type StationName = 'blank' | 'lettering' | 'lay' | 'cuts' | 'proof' | 'program';
 export const STATIONS: readonly StationName[] = ['blank', 'lettering', 'lay', 'cuts', 'proof', 'program'];
 
@@ -52,6 +54,9 @@ interface ViewState {
   /** Whether the unrolled sheet is turned by a quarter, and the piece stood on its end in the other view. */
   sheetTurned: boolean;
   standing: boolean;
+  /** The piece as the program leaves it at the playhead, and whether it is drawn cut. */
+  piece: Piece | null;
+  engraved: boolean;
 }
 
 export type DocumentStore = StoreApi<DocumentState> & { temporal: StoreApi<TemporalState<DocumentState>> };
@@ -90,6 +95,8 @@ export function createBench(job: Job): Bench {
     showStretch: false,
     sheetTurned: false,
     standing: false,
+    piece: null,
+    engraved: true,
   }));
   let lastGesture = '';
   let lastAt = 0;

@@ -1,0 +1,108 @@
+import { TILE, type DepthField, type Tile } from './field';
+
+/** Side of a tile's picture: its cells, and one of each neighbour round them. */
+export const PICTURE = TILE + 2;
+export const PICTURE_CELLS = PICTURE * PICTURE;
+/** A cell cut less deep than this counts as whole, mm; above the second it is cut altogether. */
+const UNCUT_MM = 1e-4;
+const CUT_MM = 0.004;
+
+/** What a tile looks like: all the views draw from this. */
+export interface TilePicture {
+  /**
+   * Per cell of the picture, row by row: x and y of the relief's normal in the surface's frame (−1 to 1 as 0 to 255), cut or not, and
+   * the share of the greatest depth.
+   */
+  look: Uint8Array;
+  /** Depth of each cell, mm. */
+  depth: Float32Array;
+}
+
+/**
+ * Draws tiles: the relief's own normals against the surface's frame (along the sheet's x, square to it, outward).
+ * @param deepestMm Depth that the share 255 stands for, mm. O(cells).
+ */
+export class ReliefPainter {
+  private readonly depths = new Float64Array((PICTURE + 2) * (PICTURE + 2));
+
+  constructor(private readonly field: DepthField) {}
+
+  paint(tile: Tile, deepestMm: number, look: Uint8Array, depth: Float32Array): void {
+    const { grid } = this.field;
+    const side = PICTURE + 2;
+    const along = tile.key % grid.tilesAlong,
+      round = Math.floor(tile.key / grid.tilesAlong);
+    this.gather(along, round);
+    const d = this.depths;
+    const f = tile.frames;
+    for (let r = 0; r < PICTURE; r++) {
+      const row = Math.min(TILE - 1, Math.max(0, r - 1));
+      for (let c = 0; c < PICTURE; c++) {
+        const column = Math.min(TILE - 1, Math.max(0, c - 1));
+        const here = (r + 1) * side + c + 1;
+        const own = d[here]!;
+        const out = 4 * (r * PICTURE + c);
+        depth[r * PICTURE + c] = own;
+        // Slopes of the relief over true lengths: the frames say how far neighbouring cells lie apart.
+        const o = 6 * (row * TILE + column);
+        const left = column > 0 ? o - 6 : o,
+          right = column < TILE - 1 ? o + 6 : o;
+        const low = row > 0 ? o - 6 * TILE : o,
+          high = row < TILE - 1 ? o + 6 * TILE : o;
+        const stepX = distance(f, left, right) / (right === left ? 1 : (right - left) / 6),
+          stepY = distance(f, low, high) / (high === low ? 1 : (high - low) / (6 * TILE));
+        const sx = (d[here + 1]! - d[here - 1]!) / (2 * stepX || 1),
+          sy = (d[here + side]! - d[here - side]!) / (2 * stepY || 1);
+        const l = 1 / Math.sqrt(1 + sx * sx + sy * sy);
+        look[out] = 127.5 + 127.5 * sx * l;
+        look[out + 1] = 127.5 + 127.5 * sy * l;
+        look[out + 2] = own <= UNCUT_MM ? 0 : own >= CUT_MM ? 255 : (255 * (own - UNCUT_MM)) / (CUT_MM - UNCUT_MM);
+        look[out + 3] = Math.min(255, (255 * own) / (deepestMm || 1));
+      }
+    }
+  }
+
+  /** Depths of a tile with two cells of its neighbours round it. */
+  private gather(along: number, round: number): void {
+    const { grid } = this.field;
+    const side = PICTURE + 2;
+    const d = this.depths;
+    d.fill(0);
+    for (let j = -1; j <= 1; j++) {
+      for (let i = -1; i <= 1; i++) {
+        const a = along + i;
+        if (a < 0 || a >= grid.tilesAlong) continue;
+        // Over the seam the last tile of a turn may be a part of one: cells are taken by their own rows there.
+        this.copy(a, round + j, i, j, side);
+      }
+    }
+  }
+
+  private copy(a: number, b: number, i: number, j: number, side: number): void {
+    const { grid } = this.field;
+    const d = this.depths;
+    const r0 = j < 0 ? TILE - 2 : 0,
+      r1 = j > 0 ? 2 : TILE;
+    const c0 = i < 0 ? TILE - 2 : 0,
+      c1 = i > 0 ? 2 : TILE;
+    for (let r = r0; r < r1; r++) {
+      let row = b * TILE + r;
+      if (grid.closed) {
+        // Rows past the last go on with the first; a neighbour's rows count from this tile's.
+        if (row < 0) row += grid.rows;
+        else if (row >= grid.rows) row -= grid.rows;
+      } else if (row < 0 || row >= grid.rows) continue;
+      const tile = this.field.find(a, row >> 5);
+      if (!tile) continue;
+      const from = (row & 31) * TILE;
+      for (let c = c0; c < c1; c++) d[(r + j * TILE + 2) * side + c + i * TILE + 2] = tile.depth[from + c]!;
+    }
+  }
+}
+
+function distance(f: Float32Array, a: number, b: number): number {
+  const dx = f[b]! - f[a]!,
+    dy = f[b + 1]! - f[a + 1]!,
+    dz = f[b + 2]! - f[a + 2]!;
+  return Math.sqrt(dx * dx + dy * dy + dz * dz);
+}

@@ -1,0 +1,63 @@
+import * as THREE from 'three';
+import type { Surface } from '../../../core/surface/surface';
+import type { Piece } from '../../state/piece';
+import { TILE } from '../../../core/removal/field';
+import { createTileMask } from './reliefAtlas';
+
+/** How far a corner of a drawn face may lie off the surface and still be a part of its skin, mm, beside the surface's own chords. */
+const ON_SKIN_MM = 1e-3;
+
+/** Gives a geometry the sheet place of each corner, and whether it lies on the lettered skin: what the mask asks. */
+export function addSheetPlaces(geometry: THREE.BufferGeometry, surface: Surface): void {
+  const p = geometry.getAttribute('position');
+  const sheet = new Float32Array(3 * p.count);
+  const near = ON_SKIN_MM + (surface.chordMm ?? 0) + 1e-5 * Math.abs(surface.topMm);
+  for (let i = 0; i < p.count; i++) {
+    const at = surface.toSheet(p.getX(i), p.getY(i), p.getZ(i));
+    sheet[3 * i] = at.x;
+    sheet[3 * i + 1] = at.y;
+    sheet[3 * i + 2] = Math.abs(at.heightMm) < near ? 1 : 0;
+  }
+  geometry.setAttribute('sheet', new THREE.BufferAttribute(sheet, 3));
+}
+
+/** Makes a material leave out what is drawn as relief elsewhere. */
+export function maskSkin(material: THREE.Material, surface: Surface, piece: Piece): void {
+  const { grid } = piece;
+  const mask = createTileMask(piece);
+  const uniforms = {
+    tileMask: { value: mask },
+    tileFrom: { value: new THREE.Vector2(grid.minX, grid.minY) },
+    tileSize: { value: new THREE.Vector2(TILE * grid.cellX, TILE * grid.cellY) },
+    tilePeriod: { value: surface.periodMm ?? 0 },
+    tileRound: { value: surface.round ? surface.mmPerRad : 0 },
+  };
+  material.addEventListener('dispose', () => mask.dispose());
+  material.customProgramCacheKey = () => 'skin-mask';
+  material.onBeforeCompile = (shader) => {
+    Object.assign(shader.uniforms, uniforms);
+    shader.vertexShader = shader.vertexShader.replace(
+      'void main() {',
+      'attribute vec3 sheet;\nvarying vec3 vSheet;\nvarying vec3 vPlace;\nvoid main() {\n  vSheet = sheet;\n  vPlace = position;',
+    );
+    shader.fragmentShader = shader.fragmentShader.replace(
+      'void main() {',
+      /* glsl */ `
+uniform sampler2D tileMask;
+uniform vec2 tileFrom;
+uniform vec2 tileSize;
+uniform float tilePeriod;
+uniform float tileRound;
+varying vec3 vSheet;
+varying vec3 vPlace;
+void main() {
+  // Round the blank the angle is taken anew: between corners on either side of the seam it would run back over the whole turn.
+  vec2 at = vec2(vSheet.x, tileRound > 0.0 ? tileRound * atan(vPlace.y, vPlace.z) : vSheet.y) - tileFrom;
+  if (tilePeriod > 0.0) at.y -= tilePeriod * floor(at.y / tilePeriod);
+  ivec2 tile = ivec2(floor(at / tileSize));
+  ivec2 most = textureSize(tileMask, 0);
+  if (vSheet.z > 0.99 && tile.x >= 0 && tile.y >= 0 && tile.x < most.x && tile.y < most.y && texelFetch(tileMask, tile, 0).r > 0.5) discard;
+`,
+    );
+  };
+}

@@ -1,0 +1,139 @@
+'use client';
+
+import { useEffect, useRef, useState } from 'react';
+import { PICTURE_CELLS } from '../../core/removal/relief';
+import type { Job } from '../../core/job/schema';
+import { listRuns } from '../../core/pipeline/setup';
+import { createRemovalWorker, type PlanView, type TilePictures, type WorkerFailure } from '../../workers/planning.client';
+import { useBench } from './benchStore';
+import type { Piece } from './piece';
+
+export interface RemovalState {
+  /** Share done of what is computed, or null. */
+  progress: number | null;
+  failure: string | null;
+  /** What a place of the sheet is asked about: how deep, cut by which line and when. */
+  ask(x: number, y: number): Promise<{ depthMm: number; by: { part: number; line: number; timeS: number } | null } | null>;
+}
+
+const RUN_DEADLINE_MS = 300_000;
+const ASK_DEADLINE_MS = 60_000;
+/** Removal follows a plan when nothing was edited for this long. */
+const RUN_AFTER_MS = 60;
+
+/** Ids of the tools in the order in which they are put in by hand. */
+function listByHand(job: Job, plan: PlanView): string[] {
+  const runs = listRuns(job);
+  const out: string[] = [];
+  for (const index of plan.laid.run.subarray(0, plan.laid.count)) {
+    const id = runs[index]?.tool.id;
+    if (id && id !== out[out.length - 1]) out.push(id);
+  }
+  return out;
+}
+
+/** Runs the program of a fresh plan, and brings the piece to the playhead: the newest moment that is asked for wins. */
+export function useRemoval(job: Job, plan: PlanView | null, stale: boolean): RemovalState {
+  const bench = useBench();
+  const worker = useRef<ReturnType<typeof createRemovalWorker> | null>(null);
+  const [progress, setProgress] = useState<number | null>(null);
+  const [failure, setFailure] = useState<string | null>(null);
+  const shown = useRef<Piece | null>(null);
+
+  useEffect(() => {
+    worker.current = createRemovalWorker();
+    return () => {
+      worker.current?.dispose();
+      worker.current = null;
+    };
+  }, []);
+
+  useEffect(() => {
+    if (!plan || stale || plan.laid.count === 0) return;
+    const controller = new AbortController();
+    const show = (next: Piece) => {
+      shown.current = next;
+      bench.view.setState({ piece: next });
+    };
+    let stopFollowing: (() => void) | null = null;
+    const timer = setTimeout(() => {
+      setProgress(0);
+      worker.current
+        ?.call(
+          { kind: 'run', job, texts: plan.program.parts.map((p) => p.text), hand: listByHand(job, plan) },
+          { signal: controller.signal, deadlineMs: RUN_DEADLINE_MS, onProgress: setProgress },
+        )
+        .then((answer) => {
+          if (answer.kind !== 'run') return;
+          const { grid, figures, pictures } = answer;
+          const slots = new Map(Array.from(pictures.keys, (key, slot) => [key, slot]));
+          show({ grid, figures, slots, ...pictures, version: 1, changed: null, plan });
+          setProgress(null);
+          setFailure(null);
+          stopFollowing = follow(figures.timeS);
+        })
+        .catch((error: WorkerFailure) => {
+          if (error.kind === 'cancelled') return;
+          setProgress(null);
+          setFailure(`What the program takes away could not be computed: ${error.message}`);
+        });
+    }, RUN_AFTER_MS);
+
+    /** Brings the piece to the playhead whenever that moves. At the very start, where nothing is cut yet, the whole piece is shown. */
+    function follow(endS: number): () => void {
+      let at = endS;
+      let busy = false;
+      const catchUp = () => {
+        const { playS } = bench.view.getState();
+        const wanted = playS > 0 ? Math.min(playS, endS) : endS;
+        if (busy || wanted === at) return;
+        busy = true;
+        worker.current
+          ?.call({ kind: 'at', timeS: wanted }, { signal: controller.signal, deadlineMs: ASK_DEADLINE_MS })
+          .then((answer) => {
+            busy = false;
+            at = wanted;
+            const last = shown.current;
+            if (answer.kind !== 'at' || !last) return;
+            show({ ...last, ...put(last, answer.pictures) });
+            catchUp();
+          })
+          .catch(() => {
+            busy = false;
+          });
+      };
+      catchUp();
+      return bench.view.subscribe((now, before) => {
+        if (now.playS !== before.playS) catchUp();
+      });
+    }
+    return () => {
+      clearTimeout(timer);
+      controller.abort();
+      stopFollowing?.();
+      setProgress(null);
+    };
+  }, [job, plan, stale, bench]);
+
+  return {
+    progress,
+    failure,
+    ask: async (x, y) => {
+      const answer = await worker.current?.call({ kind: 'cell', x, y }, { deadlineMs: ASK_DEADLINE_MS });
+      return answer?.kind === 'cell' ? answer : null;
+    },
+  };
+}
+
+/** Writes new pictures over the old ones. */
+function put(piece: Piece, { keys, look, depth }: TilePictures): Pick<Piece, 'version' | 'changed'> {
+  const changed: number[] = [];
+  for (const [k, key] of keys.entries()) {
+    const slot = piece.slots.get(key);
+    if (slot === undefined) continue;
+    changed.push(slot);
+    piece.look.set(look.subarray(4 * PICTURE_CELLS * k, 4 * PICTURE_CELLS * (k + 1)), 4 * PICTURE_CELLS * slot);
+    piece.depth.set(depth.subarray(PICTURE_CELLS * k, PICTURE_CELLS * (k + 1)), PICTURE_CELLS * slot);
+  }
+  return { version: piece.version + 1, changed };
+}

@@ -1,0 +1,102 @@
+import type { Tool } from '../core/job/schema';
+import { createSetup, type Setup } from '../core/pipeline/setup';
+import { DIALECTS } from '../core/program/registry';
+import { readProgram, type ProgramReading } from '../core/program/interpreter';
+import { chooseCellMm } from '../core/removal/cellSize';
+import type { DepthField, Tile } from '../core/removal/field';
+import { PICTURE_CELLS, ReliefPainter } from '../core/removal/relief';
+import { createTrack, Removal } from '../core/removal/removal';
+import type { RemovalAnswer, RemovalRequest, TilePictures } from './protocol';
+import { serve, type CallTools } from './serve';
+import { ensureShape, workerShapes } from './shapes';
+
+/** The removal that questions are about, with what draws it; kept until another program is run. */
+let now: { removal: Removal; painter: ReliefPainter; setup: Setup; deepestMm: number } | null = null;
+
+serve<RemovalRequest, RemovalAnswer, number>(async (request, tools) => {
+  if (request.kind === 'run') return run(request, tools);
+  if (!now) return { answer: { kind: 'none' } };
+  if (request.kind === 'at') {
+    const pictures = paint(withNeighbours(now.removal.field, now.removal.goTo(request.timeS)));
+    return { answer: { kind: 'at', timeS: request.timeS, pictures }, transfer: buffersOf(pictures) };
+  }
+  const found = now.removal.field.locate(request.x, request.y);
+  const motion = found ? found.tile.motion[found.cell]! - 1 : -1;
+  const { track } = now.removal;
+  const depthMm = found ? found.tile.depth[found.cell]! : 0;
+  const by = motion < 0 ? null : { part: track.part[motion]!, line: track.line[motion]!, timeS: track.timesS[motion]! };
+  return { answer: { kind: 'cell', depthMm, by } };
+});
+
+async function run(
+  { job, texts, hand }: Extract<RemovalRequest, { kind: 'run' }>,
+  { drive, onProgress }: CallTools<number>,
+): Promise<{ answer: RemovalAnswer; transfer: Transferable[] }> {
+  now = null;
+  await ensureShape(job);
+  const start = performance.now();
+  const setup = createSetup(job, workerShapes);
+  const { rules } = DIALECTS[job.machine.dialect];
+  const readings: ProgramReading[] = [];
+  for (const text of texts) readings.push(await drive(readProgram(text, rules)));
+  const toolOf = new Map<string, Tool>(job.tools.map((t) => [t.id, t]));
+  const track = createTrack(
+    setup,
+    readings,
+    hand.map((id) => toolOf.get(id)!),
+  );
+  const { cellMm, finestMm } = chooseCellMm(setup, track);
+  const removal = new Removal(setup, track, cellMm);
+  onProgress(0);
+  await drive(removal.run());
+  let deepestMm = 0,
+    sum = 0;
+  for (const { depth } of removal.field.tiles) {
+    for (const d of depth) {
+      sum += d;
+      if (d > deepestMm) deepestMm = d;
+    }
+  }
+  const { grid } = removal.field;
+  now = { removal, painter: new ReliefPainter(removal.field), setup, deepestMm };
+  const pictures = paint(removal.field.tiles);
+  const timeS = track.timesS[track.count - 1] ?? 0;
+  const figures = { cellMm, finestMm, deepestMm, sheetVolumeMm3: sum * grid.cellX * grid.cellY, bytes: removal.bytes, timeS };
+  return { answer: { kind: 'run', grid, pictures, figures, computeMs: performance.now() - start }, transfer: buffersOf(pictures) };
+}
+
+function paint(tiles: readonly Tile[]): TilePictures {
+  const { painter, deepestMm } = now!;
+  const keys = Uint32Array.from(tiles, (t) => t.key);
+  const look = new Uint8Array(4 * PICTURE_CELLS * tiles.length);
+  const depth = new Float32Array(PICTURE_CELLS * tiles.length);
+  for (const [k, tile] of tiles.entries()) {
+    const own = PICTURE_CELLS * k;
+    painter.paint(tile, deepestMm, look.subarray(4 * own, 4 * (own + PICTURE_CELLS)), depth.subarray(own, own + PICTURE_CELLS));
+  }
+  return { keys, look, depth };
+}
+
+/** Tiles and those beside them: a picture shows a cell of each neighbour. */
+function withNeighbours(field: DepthField, tiles: ReadonlySet<Tile>): Tile[] {
+  const { tilesAlong, tilesRound, closed } = field.grid;
+  const all = new Set(tiles);
+  for (const { key } of tiles) {
+    const a = key % tilesAlong,
+      r = Math.floor(key / tilesAlong);
+    for (const [i, j] of [
+      [a - 1, r],
+      [a + 1, r],
+      [a, r - 1],
+      [a, r + 1],
+    ] as const) {
+      const round = closed ? (j + tilesRound) % tilesRound : j;
+      if (i < 0 || i >= tilesAlong || round < 0 || round >= tilesRound) continue;
+      const tile = field.find(i, round);
+      if (tile) all.add(tile);
+    }
+  }
+  return [...all];
+}
+
+const buffersOf = ({ keys, look, depth }: TilePictures): Transferable[] => [keys, look, depth].map((a) => a.buffer as ArrayBuffer);
