@@ -44,6 +44,7 @@ export const Letters = memo(function Letters({
   maxY,
   mmPerRad,
   pale,
+  engraved,
 }: {
   lettering: LetteringView | null;
   selection: readonly string[];
@@ -52,6 +53,8 @@ export const Letters = memo(function Letters({
   maxY: number;
   mmPerRad: number;
   pale: boolean;
+  /** The cut sheet is seen below: outlines alone. */
+  engraved: boolean;
 }) {
   const bench = useBench();
   const inscriptions = useJobPart((j) => j.inscriptions);
@@ -80,14 +83,25 @@ export const Letters = memo(function Letters({
     };
     return images.map((dy) => (
       <g key={`${i.id}${dy}`} transform={dy || along || round ? `translate(${along},${dy + round})` : undefined} opacity={dy ? 0.4 : 1}>
-        {i.areaData && <path d={i.areaData} fill={colour} fillOpacity={pale ? 0.3 : 0.85} {...grab} />}
+        {i.areaData && (
+          <path
+            d={i.areaData}
+            fill={colour}
+            fillOpacity={engraved ? 0 : pale ? 0.3 : 0.85}
+            stroke={engraved ? colour : undefined}
+            strokeOpacity={0.7}
+            strokeWidth={0.7}
+            vectorEffect="non-scaling-stroke"
+            {...grab}
+          />
+        )}
         {i.strokeData && (
           <path
             d={i.strokeData}
             fill="none"
             stroke={colour}
-            strokeOpacity={pale ? 0.35 : 1}
-            strokeWidth={1.6}
+            strokeOpacity={engraved ? 0.25 : pale ? 0.35 : 1}
+            strokeWidth={engraved ? 0.7 : 1.6}
             vectorEffect="non-scaling-stroke"
             {...grab}
           />

@@ -19,6 +19,7 @@ import { StretchKey, StretchSquares } from './Stretch';
 import { CursorLayer, Readout } from './unrolled/CursorLayer';
 import { nudge } from './unrolled/nudge';
 import { findInMarquee, type Marquee } from './unrolled/sheetGeometry';
+import { ReliefLayer } from './unrolled/ReliefLayer';
 import { DepthKey, GridChoice } from './unrolled/SheetKeys';
 import { useSheetView, type SheetViewport } from './unrolled/useSheetView';
 
@@ -34,7 +35,7 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
   const bench = useBench();
   const showStretch = useView((v) => v.showStretch);
   const [marquee, setMarquee] = useState<Marquee | null>(null);
-  const [showPasses, setShowPasses] = useState(true);
+  const [showPasses, setShowPasses] = useState(false);
   const turned = useView((v) => v.sheetTurned);
   const selection = useView((v) => v.selection);
   const viewport = useSheetView(surface, turned);
@@ -67,7 +68,7 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
         onKeyDown={(e) => nudge(e, bench, surface, turned)}
       >
         <g transform={placing} className={turned ? 'turned' : undefined}>
-          <SheetContents lettering={lettering} plan={cutPlan} surface={surface} viewport={viewport} />
+          <SheetContents lettering={lettering} plan={cutPlan} shown={plan} surface={surface} viewport={viewport} />
           {marquee && <MarqueeFrame marquee={marquee} />}
           <ToolMark plan={plan} view={view} />
           <DrawingGlass view={view} point={point} />
@@ -118,10 +119,11 @@ function withMargin({ minX, maxX, minY, maxY }: Box): Box {
 type PartProps = Pick<Props, 'lettering' | 'plan' | 'surface'> & { viewport: SheetViewport };
 
 /** The sheet with everything that lies on it; drawn anew when one of these changes, not when the cursor moves. */
-const SheetContents = memo(function SheetContents({ lettering, plan, surface, viewport }: PartProps) {
+const SheetContents = memo(function SheetContents({ lettering, plan, shown, surface, viewport }: PartProps & { shown: PlanView | null }) {
   const material = useJobPart((j) => j.material);
   const selection = useView((v) => v.selection);
   const showStretch = useView((v) => v.showStretch);
+  const engraved = useView((v) => v.engraved && v.piece !== null && v.piece.plan === shown);
   const snapLines = useSnapLines(surface, lettering);
   const { view, size, transform: t, point, fit } = viewport;
   const { domain, outline } = surface;
@@ -140,6 +142,7 @@ const SheetContents = memo(function SheetContents({ lettering, plan, surface, vi
         <ClearZones surface={surface} />
         {showStretch && <StretchSquares surface={surface} lettering={lettering} />}
       </g>
+      <ReliefLayer plan={shown} viewport={viewport} />
       <SheetGrid view={view} surface={surface} point={point} onSeam={fit} />
       <g transform={place}>
         <Letters
@@ -150,6 +153,7 @@ const SheetContents = memo(function SheetContents({ lettering, plan, surface, vi
           maxY={maxY}
           mmPerRad={surface.mmPerRad}
           pale={plan !== null && plan.laid.count > 0}
+          engraved={engraved}
         />
         {plan && <Passes plan={plan} />}
       </g>

@@ -19,6 +19,7 @@ attribute vec3 along;
 attribute vec2 atlas;
 attribute float outside;
 uniform sampler2D depths;
+uniform float relief;
 varying vec2 vAtlas;
 varying vec3 vAlong;
 varying vec3 vAcross;
@@ -31,7 +32,7 @@ void main() {
   ivec2 p = ivec2(atlas + 0.5);
   // A corner of four cells stands as deep as they do on the mean.
   float depth = 0.25 * (depthAt(p) + depthAt(p - ivec2(1, 0)) + depthAt(p - ivec2(0, 1)) + depthAt(p - ivec2(1, 1)));
-  vec4 seen = modelViewMatrix * vec4(position - depth * normal, 1.0);
+  vec4 seen = modelViewMatrix * vec4(position - relief * depth * normal, 1.0);
   vAtlas = atlas;
   vNormal = normalMatrix * normal;
   vAlong = normalMatrix * along;
@@ -75,13 +76,20 @@ void main() {
   if (hasGrain > 0.5) whole *= texture2D(grain, vGrain).rgb;
   vec3 gone = texture2D(cut, lightOf(n)).rgb;
   // The deeper, the less of the room is seen from there.
-  gone *= 1.0 - 0.42 * here.a;
+  gone *= 1.0 - 0.5 * sqrt(here.a);
   vec3 filled = paint * (0.55 + 0.6 * dot(gone, vec3(0.3, 0.6, 0.1)));
   gone = mix(gone, filled, painted);
   gl_FragColor = vec4(mix(whole, gone, here.b), opacity);
   #include <tonemapping_fragment>
   #include <colorspace_fragment>
 }`;
+
+/** Faces of so many cells or fewer stand as deep as they are cut. */
+const FINE_STEP = 4;
+
+const setRelief = (shader: THREE.ShaderMaterial, on: boolean): void => {
+  shader.uniforms.relief!.value = on ? 1 : 0;
+};
 
 interface Props {
   piece: Piece;
@@ -126,6 +134,7 @@ export function EngravedSkin({ piece, surface, pxPerMm, quick }: Props) {
         opacity: { value: look.opacity },
         paint: { value: new THREE.Color('#1c1a17') },
         painted: { value: 0 },
+        relief: { value: 1 },
       },
       transparent: look.opacity < 1,
       polygonOffset: true,
@@ -134,6 +143,11 @@ export function EngravedSkin({ piece, surface, pxPerMm, quick }: Props) {
     });
     return made;
   }, [look, material, atlas]);
+  // Faces wider than a groove would only make its edge ragged.
+  useEffect(() => {
+    setRelief(shader, step <= FINE_STEP);
+    invalidate();
+  }, [shader, step, invalidate]);
   useEffect(
     () => () => {
       for (const name of ['skin', 'cut', 'grain']) (shader.uniforms[name]!.value as THREE.Texture | null)?.dispose();

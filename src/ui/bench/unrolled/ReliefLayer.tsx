@@ -1,0 +1,102 @@
+import { useEffect, useRef } from 'react';
+import { TILE } from '../../../core/removal/field';
+import { PICTURE, PICTURE_CELLS } from '../../../core/removal/relief';
+import { useJobPart, useView } from '../../state/benchStore';
+import type { Piece } from '../../state/piece';
+import type { PlanView } from '../../../workers/planning.client';
+import type { MATERIALS } from '../preview';
+import { CUT_LOOKS } from '../preview';
+import type { SheetViewport } from './useSheetView';
+
+/** From where the sheet is lit: along its x, along its y, and over it. */
+const LIGHT = [-0.42, 0.48, 0.77] as const;
+/** How dark the deepest places are against the skin. */
+const DEEP = 0.55;
+
+/** The cut sheet as shaded relief, under the lettering's outline: the same cells that the blank is drawn from. */
+export function ReliefLayer({ plan, viewport }: { plan: PlanView | null; viewport: SheetViewport }) {
+  const made = useView((v) => v.piece);
+  const engraved = useView((v) => v.engraved);
+  const material = useJobPart((j) => j.material);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const shaded = useRef<{ keys: Uint32Array; version: number; material: string; atlas: OffscreenCanvas } | null>(null);
+  const piece = engraved && made && made.plan === plan ? made : null;
+  const { size, transform: t } = viewport;
+  useEffect(() => {
+    const target = canvas.current;
+    if (!target || !piece) return;
+    const last = shaded.current;
+    const same = last !== null && last.keys === piece.keys && last.material === material;
+    const columns = Math.max(1, Math.ceil(Math.sqrt(piece.keys.length)));
+    const atlas = same ? last.atlas : new OffscreenCanvas(columns * TILE, columns * TILE);
+    if (!same || last.version !== piece.version) {
+      const slots = same && last.version + 1 === piece.version ? piece.changed : null;
+      shade(piece, slots ?? Array.from(piece.keys, (_, slot) => slot), columns, atlas, material);
+    }
+    shaded.current = { keys: piece.keys, version: piece.version, material, atlas };
+    draw(target, piece, atlas, columns, size, t);
+  }, [piece, material, size, t]);
+  if (!piece) return null;
+  return (
+    <foreignObject width={size.width} height={size.height} pointerEvents="none">
+      <canvas ref={canvas} data-testid="relief" style={{ width: size.width, height: size.height, display: 'block' }} />
+    </foreignObject>
+  );
+}
+
+const rgbOf = (hex: string): number[] => [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16));
+
+/** Shades tiles into the atlas, high rows on top. */
+function shade(piece: Piece, slots: readonly number[], columns: number, atlas: OffscreenCanvas, material: keyof typeof MATERIALS): void {
+  const context = atlas.getContext('2d')!;
+  const tile = context.createImageData(TILE, TILE);
+  const { light, body, dark } = CUT_LOOKS[material];
+  const [bright, middle, low] = [rgbOf(light), rgbOf(body), rgbOf(dark)] as [number[], number[], number[]];
+  for (const slot of slots) {
+    for (let r = 0; r < TILE; r++) {
+      for (let c = 0; c < TILE; c++) {
+        const from = 4 * (PICTURE_CELLS * slot + (r + 1) * PICTURE + c + 1);
+        const out = 4 * ((TILE - 1 - r) * TILE + c);
+        const nx = piece.look[from]! / 127.5 - 1,
+          ny = piece.look[from + 1]! / 127.5 - 1;
+        const nz = Math.sqrt(Math.max(0, 1 - nx * nx - ny * ny));
+        const lit = Math.max(0, nx * LIGHT[0] + ny * LIGHT[1] + nz * LIGHT[2]);
+        const tone = Math.min(1, lit) * (1 - (DEEP * piece.look[from + 3]!) / 255);
+        for (let k = 0; k < 3; k++) {
+          tile.data[out + k] =
+            tone < 0.6 ? low[k]! + (tone / 0.6) * (middle[k]! - low[k]!) : middle[k]! + ((tone - 0.6) / 0.4) * (bright[k]! - middle[k]!);
+        }
+        tile.data[out + 3] = piece.look[from + 2]!;
+      }
+    }
+    context.putImageData(tile, (slot % columns) * TILE, Math.floor(slot / columns) * TILE);
+  }
+}
+
+function draw(
+  target: HTMLCanvasElement,
+  piece: Piece,
+  atlas: OffscreenCanvas,
+  columns: number,
+  size: SheetViewport['size'],
+  t: SheetViewport['transform'],
+): void {
+  const ratio = window.devicePixelRatio;
+  const [width, height] = [Math.round(size.width * ratio), Math.round(size.height * ratio)];
+  if (target.width !== width) target.width = width;
+  if (target.height !== height) target.height = height;
+  const context = target.getContext('2d')!;
+  context.setTransform(ratio, 0, 0, ratio, 0, 0);
+  context.clearRect(0, 0, size.width, size.height);
+  const { grid, keys } = piece;
+  const [w, h] = [TILE * grid.cellX * t.k, TILE * grid.cellY * t.k];
+  context.imageSmoothingEnabled = grid.cellX * t.k * ratio < 4;
+  context.imageSmoothingQuality = 'high';
+  for (const [slot, key] of keys.entries()) {
+    const x = t.x + (grid.minX + (key % grid.tilesAlong) * TILE * grid.cellX) * t.k;
+    const row = Math.floor(key / grid.tilesAlong) * TILE;
+    const y = t.y - (grid.minY + (row + TILE) * grid.cellY) * t.k;
+    if (x > size.width || y > size.height || x + w < 0 || y + h < 0) continue;
+    context.drawImage(atlas, (slot % columns) * TILE, Math.floor(slot / columns) * TILE, TILE, TILE, x, y, w, h);
+  }
+}
