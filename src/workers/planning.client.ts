@@ -23,6 +23,7 @@ export type {
   ShapeAnswer,
   LetteringView,
   PlanView,
+  LineSpan,
   ProgramView,
   Progress,
   RemovalAnswer,

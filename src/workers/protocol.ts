@@ -72,8 +72,19 @@ export type Progress = PlanProgress;
 
 /** What a program takes away: to be run as a whole, brought to a moment, or asked about a place of the sheet. */
 export type RemovalRequest =
-  /** `texts`: one a part. `hand`: ids of the tools in the order in which they are put in by hand. */
-  { kind: 'run'; job: Job; texts: string[]; hand: string[] } | { kind: 'at'; timeS: number } | { kind: 'cell'; x: number; y: number };
+  /**
+   * `texts`: one a part. `hand`: ids of the tools in the order in which they are put in by hand. `only`: lines that are to cut, from 0,
+   * ends included; null for all.
+   */
+  | { kind: 'run'; job: Job; texts: string[]; hand: string[]; only: LineSpan[] | null }
+  | { kind: 'at'; timeS: number }
+  | { kind: 'cell'; x: number; y: number };
+
+export interface LineSpan {
+  part: number;
+  from: number;
+  to: number;
+}
 
 /** Tiles of the sheet as they are drawn (`core/removal/relief.ts`), one after the other. */
 export interface TilePictures {

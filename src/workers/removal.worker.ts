@@ -29,7 +29,7 @@ serve<RemovalRequest, RemovalAnswer, number>(async (request, tools) => {
 });
 
 async function run(
-  { job, texts, hand }: Extract<RemovalRequest, { kind: 'run' }>,
+  { job, texts, hand, only }: Extract<RemovalRequest, { kind: 'run' }>,
   { drive, onProgress }: CallTools<number>,
 ): Promise<{ answer: RemovalAnswer; transfer: Transferable[] }> {
   now = null;
@@ -46,7 +46,12 @@ async function run(
     hand.map((id) => toolOf.get(id)!),
   );
   const { cellMm, finestMm } = chooseCellMm(setup, track);
-  const removal = new Removal(setup, track, cellMm);
+  const removal = new Removal(
+    setup,
+    track,
+    cellMm,
+    (i) => only === null || only.some((o) => track.part[i] === o.part && track.line[i]! >= o.from && track.line[i]! <= o.to),
+  );
   onProgress(0);
   await drive(removal.run());
   let deepestMm = 0,

@@ -158,16 +158,17 @@ export class DepthField {
 /**
  * Takes the stretch from `inMm` to `outMm` of a cell's ray away. What hangs together with the surface is the depth; the rest is kept
  * until what stands above it goes.
+ * @returns By how much the cell got deeper, mm.
  */
-export function removeStretch(tile: Tile, cell: number, inMm: number, outMm: number, motion: number): void {
+export function removeStretch(tile: Tile, cell: number, inMm: number, outMm: number, motion: number): number {
   const depth = tile.depth[cell]!;
-  if (outMm <= depth) return;
+  if (outMm <= depth) return 0;
   if (inMm > depth + JOINED_MM) {
     tile.under ??= new Map();
     const list = tile.under.get(cell);
     if (list) addStretch(list, inMm, outMm);
     else tile.under.set(cell, [inMm, outMm]);
-    return;
+    return 0;
   }
   let deep = outMm;
   const list = tile.under?.get(cell);
@@ -187,6 +188,7 @@ export function removeStretch(tile: Tile, cell: number, inMm: number, outMm: num
   tile.depth[cell] = deep;
   tile.motion[cell] = motion + 1;
   tile.changed = true;
+  return deep - depth;
 }
 
 /** Puts a stretch into a list of stretches, those that meet made one. */

@@ -38,6 +38,16 @@ interface KeptTile {
   under: Map<number, number[]> | null;
 }
 
+/** What each motion took away, by the field; from the first run of the whole program. */
+export interface Load {
+  /** Depths summed over the cells that got deeper, mm. */
+  taken: Float32Array;
+  /** The most that one cell got deeper at once, mm. */
+  most: Float32Array;
+  /** That cell: place of its tile among the tiles times the cells of a tile, plus its own; −1 where nothing was taken. */
+  cell: Int32Array;
+}
+
 /** Work between two keys, in cells asked. At least; few motions of a large cutter may take more. */
 const KEY_COUNT = 50;
 const MIN_KEY_CELLS = 400_000;
@@ -118,17 +128,25 @@ export class Removal {
   private part = 0;
   private tool = -1;
   private keyed = 0;
+  readonly load: Load;
 
   constructor(
     private readonly setup: Setup,
     readonly track: Track,
     readonly cellMm: number,
+    /** Which motions cut; the others are as if they were in the air. */
+    private readonly takes: (motion: number) => boolean = () => true,
   ) {
     const { work, kinematics } = setup;
     this.field = new DepthField(createCellGrid(work, cellMm), work);
     this.sweeper = new Sweeper(this.field, work);
     this.way = new Way(kinematics, work);
     this.shapes = track.tools.map(createCutterShape);
+    this.load = {
+      taken: new Float32Array(track.count),
+      most: new Float32Array(track.count),
+      cell: new Int32Array(track.count).fill(-1),
+    };
     this.from = new Float64Array(kinematics.axes.length);
     this.to = new Float64Array(kinematics.axes.length);
   }
@@ -144,6 +162,7 @@ export class Removal {
     let budget = MIN_KEY_CELLS;
     for (let i = this.done; i < count; i++) {
       this.sweepMotion(i, 1);
+      this.noteLoad(i);
       this.done = i + 1;
       if (this.sweeper.cells - this.keyed > budget) {
         this.keep();
@@ -195,7 +214,7 @@ export class Removal {
     const { track, from, to, way, sweeper } = this;
     const n = from.length;
     const tool = track.tool[i]!;
-    if (i === 0 || tool < 0 || track.part[i] !== track.part[i - 1]) return sweeper.breakOff();
+    if (i === 0 || tool < 0 || track.part[i] !== track.part[i - 1] || !this.takes(i)) return sweeper.breakOff();
     if (tool !== this.tool) {
       this.tool = tool;
       sweeper.use(this.shapes[tool]!);
@@ -207,6 +226,19 @@ export class Removal {
     const pieces = way.countPieces(from, to);
     if (pieces === 0) return sweeper.breakOff();
     for (let k = 0; k < pieces; k++) sweeper.sweep(way.setPiece(from, to, k, pieces), i);
+  }
+
+  /** Where a stroke ends the cutter's last print is taken with the next motion; it belongs to the last that cut. */
+  private noteLoad(i: number): void {
+    const { sweeper, load } = this;
+    if (sweeper.taken > 0 && sweeper.takenTile) {
+      load.taken[i] = sweeper.taken;
+      load.most[i] = sweeper.takenMost;
+      load.cell[i] = sweeper.takenTile.key * TILE_CELLS + sweeper.takenCell;
+    }
+    sweeper.taken = 0;
+    sweeper.takenMost = 0;
+    sweeper.takenTile = null;
   }
 
   private keep(): void {

@@ -75,6 +75,11 @@ const dot = (a: ArrayLike<number>, b: ArrayLike<number>): number => a[0]! * b[0]
 
 /** Takes what a cutter sweeps out of a depth field. */
 export class Sweeper {
+  /** Depth that was taken since this was last put to 0, summed over cells, mm; the most of one cell, and where. */
+  taken = 0;
+  takenMost = 0;
+  takenTile: Tile | null = null;
+  takenCell = 0;
   /** Cells that were asked so far: the measure of work. */
   cells = 0;
   private shape: CutterShape | null = null;
@@ -541,7 +546,7 @@ export class Sweeper {
           const h = tipA - s * va - t * na;
           if (h < part.fromMm - AWAY_MM || h > part.toMm + AWAY_MM) continue;
           if (!bent && qnn <= ALONG && h >= part.fromMm && h <= part.toMm) {
-            removeStretch(tile, i, 0, t, motion);
+            this.note(removeStretch(tile, i, 0, t, motion), tile, i);
             continue;
           }
         }
@@ -662,7 +667,7 @@ export class Sweeper {
     let from = this.entered;
     // Where the ray enters through the flank it may do so sooner from elsewhere on the piece, and the stretch is one.
     for (let k = 0; k < 3 && moves && from > depth; k++) from = Math.min(from, this.entryAt(p, k / 2, sx, sy, sz, nx, ny, nz));
-    removeStretch(tile, cell, from, out, this.motion);
+    this.note(removeStretch(tile, cell, from, out, this.motion), tile, cell);
   }
 
   /** Cuts one ray where it goes deepest along the piece, found by stepping: for a round corner, which is many cones. */
@@ -688,6 +693,14 @@ export class Sweeper {
       hi = Math.min(1, at + step);
     }
     this.tryAt(tile, cell, p, at, sx, sy, sz, nx, ny, nz, true);
+  }
+
+  private note(deeper: number, tile: Tile, cell: number): void {
+    this.taken += deeper;
+    if (deeper <= this.takenMost) return;
+    this.takenMost = deeper;
+    this.takenTile = tile;
+    this.takenCell = cell;
   }
 
   /** Where the last ray entered the cutter through its flank; −∞ if it came from above. */

@@ -1,8 +1,9 @@
 'use client';
 
-import { memo, useMemo, useRef, useState } from 'react';
+import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import { Canvas, type RootState } from '@react-three/fiber';
-import type { Surface } from '../../core/surface/surface';
+import { wrapTo } from '../../core/base/angle';
+import { toTurnDeg, type Surface } from '../../core/surface/surface';
 import type { LetteringView, PlanView } from '../../workers/planning.client';
 import { useBench, useJobPart, useView } from '../state/benchStore';
 import { useBlank } from '../state/useSurface';
@@ -15,7 +16,9 @@ import { DrawnMark, LetteringSkin } from './scene/LetteringSkin';
 import { PassLines } from './scene/PassLines';
 import { CursorMark, ReadingMarks, SeamLine } from './scene/SurfaceMarks';
 import { ToolShape } from './scene/ToolShape';
+import { useToolPlace } from './playhead';
 import { Stock, useSolid } from './Stock';
+import { LookMenu } from './scene/LookMenu';
 import { StretchSkin } from './Stretch';
 import { TurnDial } from './TurnDial';
 import { Turntable } from './Turntable';
@@ -60,6 +63,7 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
   const [holding, setHolding] = useState(false);
   const [face, setFace] = useState<{ face: Face; n: number }>({ face: 'front', n: 0 });
   const quick = useMemo(() => drawsQuickly(), []);
+  useFollowing(plan, surface);
   const three = useRef<RootState | null>(null);
   const [pxPerMm, setPxPerMm] = useState(0);
   const rough = useRoughSize();
@@ -124,25 +128,6 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
         <Turntable three={three} />
         <button
           type="button"
-          aria-pressed={!flat}
-          title="Show depth as the eye sees it; off, all is true to scale"
-          onClick={() => setFlat(!flat)}
-        >
-          Perspective
-        </button>
-        <button
-          type="button"
-          aria-pressed={standing}
-          title="Stands the piece on its far end: what reads straight on the turned sheet stands upright"
-          onClick={() => bench.view.setState({ standing: !standing })}
-        >
-          On end
-        </button>
-        <button type="button" aria-pressed={showBlank} onClick={() => setShowBlank(!showBlank)}>
-          Blank
-        </button>
-        <button
-          type="button"
           aria-pressed={engraved}
           title="The piece as the program leaves it, computed from its text"
           onClick={() => bench.view.setState({ engraved: !engraved })}
@@ -154,6 +139,7 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
             Passes
           </button>
         )}
+        <LookMenu flat={flat} onFlat={setFlat} showBlank={showBlank} onBlank={setShowBlank} />
       </div>
       <TurnDial onFace={(f) => setFace((s) => ({ face: f, n: s.n + 1 }))} />
       <div className="caption">
@@ -164,6 +150,20 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
     </div>
   );
 });
+
+/** Where the tool stands while the blank turns under it, degrees up from the front: so that its tip is plain to see. */
+const TOOL_SEEN_DEG = 52;
+
+/** Turns the blank under the tool as the program plays. */
+function useFollowing(plan: PlanView | null, surface: Surface): void {
+  const bench = useBench();
+  const follow = useView((v) => v.followTool && v.playS !== Infinity);
+  const place = useToolPlace(follow && surface.round ? plan : null);
+  const deg = place ? Math.round((toTurnDeg(surface, place.y) - TOOL_SEEN_DEG) * 10) / 10 : null;
+  useEffect(() => {
+    if (deg !== null) bench.view.setState({ turnDeg: wrapTo(deg, 360) });
+  }, [deg, bench]);
+}
 
 /** About how large the blank is, mm, before it is drawn. */
 function useRoughSize(): number {

@@ -12,6 +12,7 @@ import type { RemovalState } from '../state/useRemoval';
 import type { Planning } from '../state/usePlanning';
 import type { PlanView } from '../../workers/planning.client';
 import { cutColour } from './cutColours';
+import { PlayBar } from './play/PlayBar';
 
 const LEFT = 54;
 const RIGHT = 30;
@@ -81,99 +82,102 @@ export function DepthLadder({ plan, stale, planning, removal }: Props) {
   const scrub = (e: React.PointerEvent<SVGSVGElement>) => {
     if (!plan) return;
     const t = x.invert(e.clientX - e.currentTarget.getBoundingClientRect().left);
-    bench.view.setState({ playS: Math.max(0, Math.min(plan.timeS, t)) });
+    bench.view.setState({ playing: false, playS: Math.max(0, Math.min(plan.timeS, t)) });
   };
   const now = Math.min(playS, plan?.timeS ?? 0);
   return (
-    <div className="ladder" ref={host} data-testid="ladder">
-      {has && (
-        <svg
-          role="slider"
-          tabIndex={0}
-          aria-label="Depth ladder: time of the program"
-          aria-valuemin={0}
-          aria-valuemax={Math.round(plan.timeS)}
-          aria-valuenow={Math.round(now)}
-          aria-valuetext={formatTime(now)}
-          opacity={stale ? 0.35 : 1}
-          onPointerDown={(e) => {
-            e.currentTarget.setPointerCapture(e.pointerId);
-            scrub(e);
-          }}
-          onPointerMove={(e) => e.buttons && scrub(e)}
-          onKeyDown={(e) => {
-            const step = { ArrowLeft: -1, ArrowRight: 1, PageUp: 10, PageDown: -10 }[e.key];
-            if (e.key === 'Home') bench.view.setState({ playS: 0 });
-            if (e.key === 'End') bench.view.setState({ playS: plan.timeS });
-            if (!step) return;
-            e.preventDefault();
-            bench.view.setState({ playS: Math.max(0, Math.min(plan.timeS, now + (step * plan.timeS) / 400)) });
-          }}
-        >
-          <rect x={LEFT} y={TOP} width={Math.max(0, width - LEFT - RIGHT)} height={Math.max(0, y(0) - TOP)} fill="#e9f0ea" />
-          {plan.cuts.flatMap((cut, c) =>
-            cut.levelsMm.map((d, k) => (
-              <line
-                key={`${cut.id}${k}`}
-                x1={LEFT}
-                x2={width - RIGHT}
-                y1={y(d)}
-                y2={y(d)}
-                stroke={cutColour(c)}
-                strokeOpacity={0.45}
-                strokeDasharray="6 4"
-              />
-            )),
-          )}
-          <line x1={LEFT} x2={width - RIGHT} y1={y(0)} y2={y(0)} stroke="var(--ink)" strokeWidth={1.2} />
-          {paths.map((p) => (
-            <path key={p.cut} d={p.data} fill="none" stroke={cutColour(p.cut)} strokeWidth={1} />
-          ))}
-          <g ref={below} className="axis" transform={`translate(0,${height - BOTTOM})`} />
-          <g ref={beside} className="axis" transform={`translate(${LEFT},0)`} />
-          <text x={6} y={TOP}>
-            depth {job.units}
-          </text>
-          <g transform={`translate(${x(now)},0)`} data-testid="playhead" style={{ cursor: 'ew-resize' }}>
-            <line y1={4} y2={height - BOTTOM} stroke="var(--verdigris)" strokeWidth={1.6} />
-            <path d="M-6 2 h12 l-6 9 z" fill="var(--verdigris)" />
-          </g>
-        </svg>
-      )}
-      {!has && !planning.progress && !planning.failure && (
-        <div className="hint">{job.cuts.length ? 'Nothing to cut yet' : 'Add a cut to see how deep the tool goes, and when'}</div>
-      )}
-      {planning.failure && (
-        <div className="hint" role="alert" style={{ color: 'var(--oxide)' }}>
-          {planning.failure}
-        </div>
-      )}
-      {planning.progress && (
-        <div className="working" role="status">
-          {planning.progress.stage} <progress max={1} value={planning.progress.share} /> {Math.round(100 * planning.progress.share)} %
-          <button type="button" onClick={planning.stop}>
-            Stop
-          </button>
-        </div>
-      )}
-      {removal.failure && !planning.failure && (
-        <div className="hint" role="alert" style={{ color: 'var(--oxide)' }}>
-          {removal.failure}
-        </div>
-      )}
-      {removal.progress !== null && !planning.progress && (
-        <div className="working" role="status">
-          cutting the piece <progress max={1} value={removal.progress} /> {Math.round(100 * removal.progress)} %
-        </div>
-      )}
-      {planning.stopped && !planning.progress && (
-        <div className="working">
-          Planning stopped.{' '}
-          <Button size="sm" variant="link" className="p-0" onClick={planning.resume}>
-            Plan again
-          </Button>
-        </div>
-      )}
+    <div className="ladder-frame">
+      {plan !== null && plan.laid.count > 0 && <PlayBar plan={plan} />}
+      <div className="ladder" ref={host} data-testid="ladder">
+        {has && (
+          <svg
+            role="slider"
+            tabIndex={0}
+            aria-label="Depth ladder: time of the program"
+            aria-valuemin={0}
+            aria-valuemax={Math.round(plan.timeS)}
+            aria-valuenow={Math.round(now)}
+            aria-valuetext={formatTime(now)}
+            opacity={stale ? 0.35 : 1}
+            onPointerDown={(e) => {
+              e.currentTarget.setPointerCapture(e.pointerId);
+              scrub(e);
+            }}
+            onPointerMove={(e) => e.buttons && scrub(e)}
+            onKeyDown={(e) => {
+              const step = { ArrowLeft: -1, ArrowRight: 1, PageUp: 10, PageDown: -10 }[e.key];
+              if (e.key === 'Home') bench.view.setState({ playS: 0 });
+              if (e.key === 'End') bench.view.setState({ playS: plan.timeS });
+              if (!step) return;
+              e.preventDefault();
+              bench.view.setState({ playS: Math.max(0, Math.min(plan.timeS, now + (step * plan.timeS) / 400)) });
+            }}
+          >
+            <rect x={LEFT} y={TOP} width={Math.max(0, width - LEFT - RIGHT)} height={Math.max(0, y(0) - TOP)} fill="#e9f0ea" />
+            {plan.cuts.flatMap((cut, c) =>
+              cut.levelsMm.map((d, k) => (
+                <line
+                  key={`${cut.id}${k}`}
+                  x1={LEFT}
+                  x2={width - RIGHT}
+                  y1={y(d)}
+                  y2={y(d)}
+                  stroke={cutColour(c)}
+                  strokeOpacity={0.45}
+                  strokeDasharray="6 4"
+                />
+              )),
+            )}
+            <line x1={LEFT} x2={width - RIGHT} y1={y(0)} y2={y(0)} stroke="var(--ink)" strokeWidth={1.2} />
+            {paths.map((p) => (
+              <path key={p.cut} d={p.data} fill="none" stroke={cutColour(p.cut)} strokeWidth={1} />
+            ))}
+            <g ref={below} className="axis" transform={`translate(0,${height - BOTTOM})`} />
+            <g ref={beside} className="axis" transform={`translate(${LEFT},0)`} />
+            <text x={6} y={TOP}>
+              depth {job.units}
+            </text>
+            <g transform={`translate(${x(now)},0)`} data-testid="playhead" style={{ cursor: 'ew-resize' }}>
+              <line y1={4} y2={height - BOTTOM} stroke="var(--verdigris)" strokeWidth={1.6} />
+              <path d="M-6 2 h12 l-6 9 z" fill="var(--verdigris)" />
+            </g>
+          </svg>
+        )}
+        {!has && !planning.progress && !planning.failure && (
+          <div className="hint">{job.cuts.length ? 'Nothing to cut yet' : 'Add a cut to see how deep the tool goes, and when'}</div>
+        )}
+        {planning.failure && (
+          <div className="hint" role="alert" style={{ color: 'var(--oxide)' }}>
+            {planning.failure}
+          </div>
+        )}
+        {planning.progress && (
+          <div className="working" role="status">
+            {planning.progress.stage} <progress max={1} value={planning.progress.share} /> {Math.round(100 * planning.progress.share)} %
+            <button type="button" onClick={planning.stop}>
+              Stop
+            </button>
+          </div>
+        )}
+        {removal.failure && !planning.failure && (
+          <div className="hint" role="alert" style={{ color: 'var(--oxide)' }}>
+            {removal.failure}
+          </div>
+        )}
+        {removal.progress !== null && !planning.progress && (
+          <div className="working" role="status">
+            cutting the piece <progress max={1} value={removal.progress} /> {Math.round(100 * removal.progress)} %
+          </div>
+        )}
+        {planning.stopped && !planning.progress && (
+          <div className="working">
+            Planning stopped.{' '}
+            <Button size="sm" variant="link" className="p-0" onClick={planning.resume}>
+              Plan again
+            </Button>
+          </div>
+        )}
+      </div>
     </div>
   );
 }

@@ -142,7 +142,8 @@ export function ReadingMarks({ lettering, view }: { lettering: LetteringView | n
 /** Where the tool stands at the playhead. */
 export function ToolMark({ plan, view }: { plan: PlanView | null; view: SheetView }) {
   const place = useToolPlace(plan);
-  if (!place) return null;
+  const finished = useView((v) => v.playS === Infinity);
+  if (!place || finished) return null;
   return (
     <g pointerEvents="none" transform={`translate(${view.toX(place.x)},${view.toY(place.y)})`} data-testid="tool-mark">
       <circle r={6} fill="none" stroke="var(--verdigris)" strokeWidth={2} />

@@ -14,6 +14,7 @@ import {
   type TextInscription,
 } from '../../core/job/schema';
 
+import type { StepUnit } from '../bench/play/playSteps';
 import type { Piece } from './piece';
 
 export type StationName = 'blank' | 'lettering' | 'lay' | 'cuts' | 'proof' | 'program';
@@ -44,7 +45,14 @@ interface ViewState {
   gridDeg: number;
   cursor: { x: number; y: number } | null;
   turnDeg: number;
+  /** The moment of the program that is shown, s; infinite for the finished piece. */
   playS: number;
+  playing: boolean;
+  /** How much faster than the machine it plays. */
+  playSpeed: number;
+  stepUnit: StepUnit;
+  /** The one run that is shown cut, or all. */
+  onlyRun: number | null;
   accepted: readonly string[];
   /** Whether a place on a free shape is being picked, and whether one is wanted though the blank is still another. */
   picking: boolean;
@@ -57,6 +65,10 @@ interface ViewState {
   /** The piece as the program leaves it at the playhead, and whether it is drawn cut. */
   piece: Piece | null;
   engraved: boolean;
+  /** Whether the blank turns under the tool while it plays, as it does on the machine. */
+  followTool: boolean;
+  /** What cut lettering is filled with; null for nothing. */
+  fill: string | null;
 }
 
 export type DocumentStore = StoreApi<DocumentState> & { temporal: StoreApi<TemporalState<DocumentState>> };
@@ -88,7 +100,11 @@ export function createBench(job: Job): Bench {
     gridDeg: 0,
     cursor: null,
     turnDeg: 0,
-    playS: 0,
+    playS: Infinity,
+    playing: false,
+    playSpeed: 16,
+    stepUnit: 'stroke',
+    onlyRun: null,
     accepted: [],
     picking: false,
     wantsShape: false,
@@ -97,6 +113,8 @@ export function createBench(job: Job): Bench {
     standing: false,
     piece: null,
     engraved: true,
+    followTool: true,
+    fill: null,
   }));
   let lastGesture = '';
   let lastAt = 0;

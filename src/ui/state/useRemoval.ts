@@ -4,8 +4,8 @@ import { useEffect, useRef, useState } from 'react';
 import { PICTURE_CELLS } from '../../core/removal/relief';
 import type { Job } from '../../core/job/schema';
 import { listRuns } from '../../core/pipeline/setup';
-import { createRemovalWorker, type PlanView, type TilePictures, type WorkerFailure } from '../../workers/planning.client';
-import { useBench } from './benchStore';
+import { createRemovalWorker, type LineSpan, type PlanView, type TilePictures, type WorkerFailure } from '../../workers/planning.client';
+import { useBench, useView } from './benchStore';
 import type { Piece } from './piece';
 
 export interface RemovalState {
@@ -32,6 +32,20 @@ function listByHand(job: Job, plan: PlanView): string[] {
   return out;
 }
 
+/** Lines of a program on which a run's blocks stand. */
+function findLines({ program, laid, blocks }: PlanView, run: number): LineSpan[] {
+  const spans: LineSpan[] = [];
+  for (let i = 0; i < blocks.count; i++) {
+    if (laid.run[blocks.move[i]!] !== run) continue;
+    const part = program.partOfBlock[i]!,
+      line = program.lineOfBlock[i]!;
+    const last = spans[spans.length - 1];
+    if (last?.part === part) last.to = line;
+    else spans.push({ part, from: line, to: line });
+  }
+  return spans;
+}
+
 /** Runs the program of a fresh plan, and brings the piece to the playhead: the newest moment that is asked for wins. */
 export function useRemoval(job: Job, plan: PlanView | null, stale: boolean): RemovalState {
   const bench = useBench();
@@ -39,6 +53,7 @@ export function useRemoval(job: Job, plan: PlanView | null, stale: boolean): Rem
   const [progress, setProgress] = useState<number | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
   const shown = useRef<Piece | null>(null);
+  const onlyRun = useView((v) => v.onlyRun);
 
   useEffect(() => {
     worker.current = createRemovalWorker();
@@ -47,6 +62,9 @@ export function useRemoval(job: Job, plan: PlanView | null, stale: boolean): Rem
       worker.current = null;
     };
   }, []);
+
+  // A new program is shown finished, with all its cuts.
+  useEffect(() => bench.view.setState({ playS: Infinity, playing: false, onlyRun: null }), [plan, bench]);
 
   useEffect(() => {
     if (!plan || stale || plan.laid.count === 0) return;
@@ -60,7 +78,13 @@ export function useRemoval(job: Job, plan: PlanView | null, stale: boolean): Rem
       setProgress(0);
       worker.current
         ?.call(
-          { kind: 'run', job, texts: plan.program.parts.map((p) => p.text), hand: listByHand(job, plan) },
+          {
+            kind: 'run',
+            job,
+            texts: plan.program.parts.map((p) => p.text),
+            hand: listByHand(job, plan),
+            only: onlyRun === null ? null : findLines(plan, onlyRun),
+          },
           { signal: controller.signal, deadlineMs: RUN_DEADLINE_MS, onProgress: setProgress },
         )
         .then((answer) => {
@@ -79,13 +103,13 @@ export function useRemoval(job: Job, plan: PlanView | null, stale: boolean): Rem
         });
     }, RUN_AFTER_MS);
 
-    /** Brings the piece to the playhead whenever that moves. At the very start, where nothing is cut yet, the whole piece is shown. */
+    /** Brings the piece to the playhead whenever that moves. */
     function follow(endS: number): () => void {
       let at = endS;
       let busy = false;
       const catchUp = () => {
         const { playS } = bench.view.getState();
-        const wanted = playS > 0 ? Math.min(playS, endS) : endS;
+        const wanted = Math.min(playS, endS);
         if (busy || wanted === at) return;
         busy = true;
         worker.current
@@ -113,7 +137,7 @@ export function useRemoval(job: Job, plan: PlanView | null, stale: boolean): Rem
       stopFollowing?.();
       setProgress(null);
     };
-  }, [job, plan, stale, bench]);
+  }, [job, plan, stale, bench, onlyRun]);
 
   return {
     progress,

@@ -4,7 +4,7 @@ import * as THREE from 'three';
 import { TILE } from '../../../core/removal/field';
 import { PICTURE } from '../../../core/removal/relief';
 import type { Surface } from '../../../core/surface/surface';
-import { useJobPart } from '../../state/benchStore';
+import { useJobPart, useView } from '../../state/benchStore';
 import type { Piece } from '../../state/piece';
 import { createGrain, createMatcap } from '../matcap';
 import { CUT_LOOKS, MATERIALS } from '../preview';
@@ -91,6 +91,11 @@ const setRelief = (shader: THREE.ShaderMaterial, on: boolean): void => {
   shader.uniforms.relief!.value = on ? 1 : 0;
 };
 
+const setFill = (shader: THREE.ShaderMaterial, fill: string | null): void => {
+  shader.uniforms.painted!.value = fill ? 0.94 : 0;
+  if (fill) (shader.uniforms.paint!.value as THREE.Color).set(fill);
+};
+
 interface Props {
   piece: Piece;
   surface: Surface;
@@ -101,6 +106,7 @@ interface Props {
 /** The lettered parts of the skin as they are cut: real relief, with the field's own normals on it. */
 export function EngravedSkin({ piece, surface, pxPerMm, quick }: Props) {
   const material = useJobPart((j) => j.material);
+  const fill = useView((v) => v.fill);
   const invalidate = useThree((s) => s.invalidate);
   const { keys, grid, slots } = piece;
   // A new program has new tiles; a new moment of the same one has the same.
@@ -143,6 +149,10 @@ export function EngravedSkin({ piece, surface, pxPerMm, quick }: Props) {
     });
     return made;
   }, [look, material, atlas]);
+  useEffect(() => {
+    setFill(shader, fill);
+    invalidate();
+  }, [shader, fill, invalidate]);
   // Faces wider than a groove would only make its edge ragged.
   useEffect(() => {
     setRelief(shader, step <= FINE_STEP);

@@ -6,10 +6,12 @@ import { createWork } from '../../../core/machine/stance';
 import { listRuns } from '../../../core/pipeline/setup';
 import type { Surface } from '../../../core/surface/surface';
 import type { PlanView } from '../../../workers/planning.client';
-import { useJobPart } from '../../state/benchStore';
+import { useJobPart, useView } from '../../state/benchStore';
+import { createCutterShape, widthAt } from '../../../core/removal/cutterShape';
 import { useToolPlace } from '../playhead';
 
-const DEG = Math.PI / 180;
+/** Length of shank that is drawn, in diameters. */
+const SHANK_DIAMETERS = 1.5;
 
 /** The cutter at the playhead, in its true shape, standing as the machine lets it. */
 export function ToolShape({ plan, surface }: { plan: PlanView | null; surface: Surface }) {
@@ -18,7 +20,9 @@ export function ToolShape({ plan, surface }: { plan: PlanView | null; surface: S
   const machine = useJobPart((j) => j.machine);
   const blank = useJobPart((j) => j.blank);
   const place = useToolPlace(plan);
-  if (!plan || !place) return null;
+  const finished = useView((v) => v.playS === Infinity);
+  // Over the finished piece it would only stand in the way.
+  if (!plan || !place || finished) return null;
   const tool = listRuns({ cuts, tools })[plan.laid.run[plan.blocks.move[place.block]!]!]?.tool;
   if (!tool) return null;
   const f = new Float64Array(6);
@@ -30,22 +34,37 @@ export function ToolShape({ plan, surface }: { plan: PlanView | null; surface: S
 }
 
 function Cutter({ tool, position, quaternion }: { tool: Tool; position: THREE.Vector3; quaternion: THREE.Quaternion }) {
-  const points = useMemo(() => {
-    const r = tool.diameterMm / 2;
-    const flat = tool.kind === 'v' ? tool.tipMm / 2 : tool.kind === 'flat' ? r : 0.01;
-    const cone = tool.kind === 'flat' ? 0 : (r - flat) / Math.tan((tool.includedDeg * DEG) / 2);
-    return [
-      [0, 0],
-      [flat, 0],
-      [r, cone],
-      [r, cone + 3 * tool.diameterMm],
-      [0, cone + 3 * tool.diameterMm],
-    ].map(([x, y]) => new THREE.Vector2(x, y));
+  const { edge, shank } = useMemo(() => {
+    const shape = createCutterShape(tool);
+    const flute = Math.max(tool.fluteLengthMm, shape.parts[shape.parts.length - 1]!.fromMm);
+    const at = (h: number) => new THREE.Vector2(widthAt(shape, h), h);
+    const heights = shape.parts.flatMap((p) => {
+      const to = Math.min(p.toMm, flute);
+      // A round part in steps.
+      const steps = p.m === 1 ? 1 : p.radiusSquared > 0 ? 12 : 1;
+      return Array.from({ length: steps }, (_, k) => p.fromMm + ((k + 1) / steps) * (to - p.fromMm));
+    });
+    const outline = [new THREE.Vector2(0, 0), new THREE.Vector2(Math.max(shape.flatMm, 1e-4), 0), ...heights.map(at)];
+    const r = shape.halfWidthMm;
+    return {
+      edge: [...outline, new THREE.Vector2(0, flute)],
+      shank: [new THREE.Vector2(0, flute), new THREE.Vector2(r, flute), new THREE.Vector2(r, flute + SHANK_DIAMETERS * 2 * r)],
+    };
   }, [tool]);
   return (
-    <mesh position={position} quaternion={quaternion}>
-      <latheGeometry args={[points, 48]} key={tool.id} />
-      <meshLambertMaterial color="#1f6f63" transparent opacity={0.62} />
-    </mesh>
+    <group position={position} quaternion={quaternion} raycast={() => undefined}>
+      <mesh raycast={() => undefined}>
+        <latheGeometry args={[edge, 48]} />
+        <meshLambertMaterial color="#7c8a91" transparent opacity={0.82} side={THREE.DoubleSide} />
+      </mesh>
+      <mesh raycast={() => undefined}>
+        <latheGeometry args={[shank, 48]} />
+        <meshLambertMaterial color="#4d5a61" transparent opacity={0.45} side={THREE.DoubleSide} />
+      </mesh>
+      <mesh raycast={() => undefined} renderOrder={5}>
+        <sphereGeometry args={[Math.max(0.05 * tool.diameterMm, 0.08), 16, 12]} />
+        <meshBasicMaterial color="#b3261e" depthTest={false} transparent opacity={0.85} />
+      </mesh>
+    </group>
   );
 }

@@ -21,7 +21,7 @@ export function addSheetPlaces(geometry: THREE.BufferGeometry, surface: Surface)
   geometry.setAttribute('sheet', new THREE.BufferAttribute(sheet, 3));
 }
 
-/** Makes a material leave out what is drawn as relief elsewhere. */
+/** Makes a material set back what is drawn as relief elsewhere. */
 export function maskSkin(material: THREE.Material, surface: Surface, piece: Piece): void {
   const { grid } = piece;
   const mask = createTileMask(piece);
@@ -51,12 +51,15 @@ uniform float tileRound;
 varying vec3 vSheet;
 varying vec3 vPlace;
 void main() {
+  bool hidden = false;
   // Round the blank the angle is taken anew: between corners on either side of the seam it would run back over the whole turn.
   vec2 at = vec2(vSheet.x, tileRound > 0.0 ? tileRound * atan(vPlace.y, vPlace.z) : vSheet.y) - tileFrom;
   if (tilePeriod > 0.0) at.y -= tilePeriod * floor(at.y / tilePeriod);
   ivec2 tile = ivec2(floor(at / tileSize));
   ivec2 most = textureSize(tileMask, 0);
-  if (vSheet.z > 0.99 && tile.x >= 0 && tile.y >= 0 && tile.x < most.x && tile.y < most.y && texelFetch(tileMask, tile, 0).r > 0.5) discard;
+  if (vSheet.z > 0.99 && tile.x >= 0 && tile.y >= 0 && tile.x < most.x && tile.y < most.y && texelFetch(tileMask, tile, 0).r > 0.5) hidden = true;
+  // Not left out but set back behind the relief, so that nothing shines through where faces do not quite meet.
+  gl_FragDepth = gl_FragCoord.z + 2.0 * fwidth(gl_FragCoord.z) + 5e-7 + (hidden ? 0.01 : 0.0);
 `,
     );
   };

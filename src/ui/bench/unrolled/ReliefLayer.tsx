@@ -18,24 +18,26 @@ export function ReliefLayer({ plan, viewport }: { plan: PlanView | null; viewpor
   const made = useView((v) => v.piece);
   const engraved = useView((v) => v.engraved);
   const material = useJobPart((j) => j.material);
+  const fill = useView((v) => v.fill);
   const canvas = useRef<HTMLCanvasElement>(null);
-  const shaded = useRef<{ keys: Uint32Array; version: number; material: string; atlas: OffscreenCanvas } | null>(null);
+  const shaded = useRef<{ keys: Uint32Array; version: number; look: string; atlas: OffscreenCanvas } | null>(null);
   const piece = engraved && made && made.plan === plan ? made : null;
   const { size, transform: t } = viewport;
   useEffect(() => {
     const target = canvas.current;
     if (!target || !piece) return;
+    const look = `${material} ${fill ?? ''}`;
     const last = shaded.current;
-    const same = last !== null && last.keys === piece.keys && last.material === material;
+    const same = last !== null && last.keys === piece.keys && last.look === look;
     const columns = Math.max(1, Math.ceil(Math.sqrt(piece.keys.length)));
     const atlas = same ? last.atlas : new OffscreenCanvas(columns * TILE, columns * TILE);
     if (!same || last.version !== piece.version) {
       const slots = same && last.version + 1 === piece.version ? piece.changed : null;
-      shade(piece, slots ?? Array.from(piece.keys, (_, slot) => slot), columns, atlas, material);
+      shade(piece, slots ?? Array.from(piece.keys, (_, slot) => slot), columns, atlas, material, fill);
     }
-    shaded.current = { keys: piece.keys, version: piece.version, material, atlas };
+    shaded.current = { keys: piece.keys, version: piece.version, look, atlas };
     draw(target, piece, atlas, columns, size, t);
-  }, [piece, material, size, t]);
+  }, [piece, material, fill, size, t]);
   if (!piece) return null;
   return (
     <foreignObject width={size.width} height={size.height} pointerEvents="none">
@@ -47,11 +49,21 @@ export function ReliefLayer({ plan, viewport }: { plan: PlanView | null; viewpor
 const rgbOf = (hex: string): number[] => [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16));
 
 /** Shades tiles into the atlas, high rows on top. */
-function shade(piece: Piece, slots: readonly number[], columns: number, atlas: OffscreenCanvas, material: keyof typeof MATERIALS): void {
+function shade(
+  piece: Piece,
+  slots: readonly number[],
+  columns: number,
+  atlas: OffscreenCanvas,
+  material: keyof typeof MATERIALS,
+  fill: string | null,
+): void {
   const context = atlas.getContext('2d')!;
   const tile = context.createImageData(TILE, TILE);
   const { light, body, dark } = CUT_LOOKS[material];
-  const [bright, middle, low] = [rgbOf(light), rgbOf(body), rgbOf(dark)] as [number[], number[], number[]];
+  const filled = fill ? rgbOf(fill) : null;
+  const [bright, middle, low] = (
+    filled ? [filled.map((v) => Math.min(255, v + 70)), filled, filled.map((v) => 0.5 * v)] : [rgbOf(light), rgbOf(body), rgbOf(dark)]
+  ) as [number[], number[], number[]];
   for (const slot of slots) {
     for (let r = 0; r < TILE; r++) {
       for (let c = 0; c < TILE; c++) {
