@@ -1,24 +1,34 @@
 import { toLocalDay } from '../core/base/today';
+import { encode } from 'fast-png';
 import { createWriteStream } from 'node:fs';
 import { mkdir, readdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { Command } from 'commander';
 import { toPathLines, toReport } from '../core/export/report';
 import { toUnrolledSvg } from '../core/export/unrolledSvg';
-import { FINDING_CODES } from '../core/findings/finding';
+import { toDepthMap } from '../core/export/depthMap';
+import { toProofReport } from '../core/export/proofReport';
+import { FINDING_CODES, hasSpoiling } from '../core/findings/finding';
+import type { Job } from '../core/job/schema';
 import { parseJobText, toJobJsonSchema } from '../core/job/parse';
-import { createLetterer } from '../core/pipeline/lettering';
-import { createPlanner } from '../core/pipeline/plan';
-import { createSetup } from '../core/pipeline/setup';
+import { createLetterer, type Lettering } from '../core/pipeline/lettering';
+import { createPlanner, type Plan } from '../core/pipeline/plan';
+import { createSetup, type Setup } from '../core/pipeline/setup';
 import { runSteps } from '../core/base/steps';
 import { toPartName, toPartText } from '../core/program/dialect';
+import { readProgram } from '../core/program/interpreter';
+import { DIALECTS } from '../core/program/registry';
 import { computeProof } from '../core/proof/proof';
+import { toPartTexts } from '../core/proof/readBack';
+import { listToolsByHand, proveField, type FieldProof } from '../core/removal/proveField';
 import { getResourcesDir, loadEngines } from '../server/resources/engines';
 import { loadFileShapes } from '../server/resources/shapes';
 import { createFileLibrary } from '../server/resources/fonts';
 
 const EXIT_INVALID = 2;
 const EXIT_SPOILS = 3;
+/** Faults of a program said one by one. */
+const MAX_FAULTS_SAID = 20;
 
 /** Makes a folder and those above it, one by one: Node's own way spins for ever on a file system that takes none. */
 async function makeFolder(folder: string): Promise<void> {
@@ -46,6 +56,33 @@ const program = new Command('hobel').description('Plans engraving jobs and write
 const collect = (value: string, list: string[]): string[] => [...list, value];
 const complain = (line: string): void => void process.stderr.write(`${line}\n`);
 
+/** Reads and checks a job file; what is wrong with it is said, and null returned. */
+async function readJob(file: string): Promise<Job | null> {
+  let text: string;
+  try {
+    text = await readFile(file, 'utf8');
+  } catch (error) {
+    complain(`${file}: ${(error as Error).message}`);
+    process.exitCode = EXIT_INVALID;
+    return null;
+  }
+  const parsed = parseJobText(text);
+  if (parsed.ok) return parsed.value;
+  for (const problem of parsed.error.problems) complain(`${problem.path}: ${problem.text}`);
+  process.exitCode = EXIT_INVALID;
+  return null;
+}
+
+/** Letters and plans a job; fonts and shapes that it names by file lie beside it. */
+async function planFile(job: Job, file: string): Promise<{ setup: Setup; lettering: Lettering; plan: Plan }> {
+  const engines = await loadEngines();
+  const baseDir = path.dirname(path.resolve(file));
+  const shapes = await loadFileShapes(job, baseDir, complain);
+  const lettering = createLetterer(createFileLibrary(engines, baseDir), () => toLocalDay(new Date()), shapes).compute(job);
+  const setup = createSetup(job, shapes);
+  return { setup, lettering, plan: runSteps(createPlanner(engines.voronoi).plan(setup, lettering)) };
+}
+
 program
   .command('plan')
   .argument('<job>', 'job file')
@@ -53,33 +90,15 @@ program
   .option('--paths', 'also write paths.ndjson')
   .option('--accept <code>', 'go on in spite of a finding of this code; may be repeated', collect, [])
   .action(async (file: string, options: { out: string; paths?: boolean; accept: string[] }) => {
-    let text: string;
-    try {
-      text = await readFile(file, 'utf8');
-    } catch (error) {
-      complain(`${file}: ${(error as Error).message}`);
-      process.exitCode = EXIT_INVALID;
-      return;
-    }
-    const parsed = parseJobText(text);
-    if (!parsed.ok) {
-      for (const problem of parsed.error.problems) complain(`${problem.path}: ${problem.text}`);
-      process.exitCode = EXIT_INVALID;
-      return;
-    }
+    const job = await readJob(file);
+    if (!job) return;
     const unknown = options.accept.filter((code) => !(FINDING_CODES as string[]).includes(code));
     if (unknown.length) {
       complain(`--accept: there is no finding ${unknown.join(', ')}; there is ${FINDING_CODES.join(', ')}`);
       process.exitCode = EXIT_INVALID;
       return;
     }
-    const job = parsed.value;
-    const engines = await loadEngines();
-    const baseDir = path.dirname(path.resolve(file));
-    const shapes = await loadFileShapes(job, baseDir, complain);
-    const lettering = createLetterer(createFileLibrary(engines, baseDir), () => toLocalDay(new Date()), shapes).compute(job);
-    const setup = createSetup(job, shapes);
-    const plan = runSteps(createPlanner(engines.voronoi).plan(setup, lettering));
+    const { setup, lettering, plan } = await planFile(job, file);
     const proof = runSteps(computeProof(setup, lettering, plan));
     const report = toReport(setup, lettering, plan, proof);
     await makeFolder(path.resolve(options.out));
@@ -105,6 +124,57 @@ program
       );
       process.exitCode = EXIT_SPOILS;
     }
+  });
+
+program
+  .command('prove')
+  .description('run a program on the blank and measure what it leaves')
+  .argument('<job>', 'job file')
+  .requiredOption('--out <dir>', 'folder for proof.json and depth.png')
+  .option('--cell <mm>', 'size of the cells, mm; chosen by itself if left out')
+  .option('--program <file>', 'program to run instead of the one that the job is planned to')
+  .action(async (file: string, options: { out: string; cell?: string; program?: string }) => {
+    const job = await readJob(file);
+    if (!job) return;
+    const cellMm = options.cell === undefined ? null : Number(options.cell);
+    if (cellMm !== null && !(cellMm > 0 && cellMm <= 5)) {
+      complain(`--cell ${options.cell}: give the size of a cell in mm, more than 0 and at most 5`);
+      process.exitCode = EXIT_INVALID;
+      return;
+    }
+    const start = performance.now();
+    const { setup, lettering, plan } = await planFile(job, file);
+    const texts = options.program === undefined ? toPartTexts(plan.program) : [await readFile(options.program, 'utf8')];
+    const { rules } = DIALECTS[job.machine.dialect];
+    const readings = texts.map((text) => runSteps(readProgram(text, rules)));
+    const faults = readings.flatMap((r) => r.faults);
+    for (const fault of faults.slice(0, MAX_FAULTS_SAID)) complain(`line ${fault.line + 1}: ${fault.text}`);
+    if (readings.every((r) => r.motions.count === 0)) {
+      complain('the program moves nothing, so there is nothing to prove');
+      process.exitCode = EXIT_INVALID;
+      return;
+    }
+    let proof: FieldProof;
+    try {
+      proof = runSteps(proveField(setup, lettering, readings, listToolsByHand(setup.runs, plan.laid), cellMm));
+    } catch (error) {
+      if (!(error instanceof RangeError)) throw error;
+      complain(`--cell: ${error.message}`);
+      process.exitCode = EXIT_INVALID;
+      return;
+    }
+    await makeFolder(path.resolve(options.out));
+    const map = toDepthMap(proof.removal.field);
+    await writeFile(
+      path.join(options.out, 'proof.json'),
+      `${JSON.stringify(toProofReport(proof, map, performance.now() - start), null, 2)}\n`,
+    );
+    if (map) {
+      const { widthCells: width, heightCells: height, grey } = map;
+      await writeFile(path.join(options.out, 'depth.png'), encode({ width, height, data: grey, depth: 16, channels: 1 }));
+    }
+    for (const { finding } of proof.dangers) complain(`${finding.severity} ${finding.code}: ${finding.text}. ${finding.remedy}.`);
+    if (faults.length > 0 || hasSpoiling(proof.dangers.map((d) => d.finding))) process.exitCode = EXIT_SPOILS;
   });
 
 program

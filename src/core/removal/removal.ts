@@ -6,7 +6,7 @@ import type { ProgramReading } from '../program/interpreter';
 import { AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
 import { createCutterShape, type CutterShape } from './cutterShape';
 import { createCellGrid, DepthField, TILE_CELLS, type Tile } from './field';
-import { Sweeper } from './sweep';
+import { Sweeper, type Load } from './sweep';
 import { Way } from './way';
 
 /** A program's motions in one row, all parts, as the removal runs them. */
@@ -16,6 +16,8 @@ export interface Track {
   values: Float64Array;
   /** End time of each motion, s. */
   timesS: Float64Array;
+  /** What its feed word makes each motion last, s; 0 for a rapid. */
+  wantedS: Float64Array;
   rapid: Uint8Array;
   part: Uint8Array;
   line: Uint32Array;
@@ -36,16 +38,6 @@ interface KeptTile {
   depth: Float32Array;
   motion: Uint32Array;
   under: Map<number, number[]> | null;
-}
-
-/** What each motion took away, by the field; from the first run of the whole program. */
-export interface Load {
-  /** Depths summed over the cells that got deeper, mm. */
-  taken: Float32Array;
-  /** The most that one cell got deeper at once, mm. */
-  most: Float32Array;
-  /** That cell: place of its tile among the tiles times the cells of a tile, plus its own; −1 where nothing was taken. */
-  cell: Int32Array;
 }
 
 /** Work between two keys, in cells asked. At least; few motions of a large cutter may take more. */
@@ -69,6 +61,7 @@ export function createTrack(setup: Setup, readings: readonly ProgramReading[], h
     count: 0,
     values: new Float64Array(n * total),
     timesS: new Float64Array(0),
+    wantedS: new Float64Array(total),
     rapid: new Uint8Array(total),
     part: new Uint8Array(total),
     line: new Uint32Array(total),
@@ -76,7 +69,6 @@ export function createTrack(setup: Setup, readings: readonly ProgramReading[], h
     spindleRpm: new Float64Array(total),
     tools,
   };
-  const wantedS = new Float64Array(total);
   let by = 0;
   for (const [part, { motions, stops, placedBy }] of readings.entries()) {
     const known = Math.max(0, ...index.map((k) => placedBy[k]!));
@@ -92,13 +84,13 @@ export function createTrack(setup: Setup, readings: readonly ProgramReading[], h
       track.spindleRpm[i] = motions.spindleRpm[m]!;
       const number = job.machine.toolChanger ? motions.tool[m]! : (hand[by]?.number ?? -1);
       track.tool[i] = tools.findIndex((t) => t.number === number);
-      wantedS[i] = 60 * motions.timeMin[m]!;
+      track.wantedS[i] = 60 * motions.timeMin[m]!;
     }
     // Parts are run one after the other, each with its own cutter put in before.
     if (part + 1 < readings.length) by++;
   }
   const limits = getAxisLimits(kinematics.axes, job.machine.cornerToleranceMm, Math.abs(work.topMm));
-  track.timesS = computeTimes(track.values.subarray(0, n * track.count), wantedS.subarray(0, track.count), limits);
+  track.timesS = computeTimes(track.values.subarray(0, n * track.count), track.wantedS.subarray(0, track.count), limits);
   return track;
 }
 
@@ -128,6 +120,7 @@ export class Removal {
   private part = 0;
   private tool = -1;
   private keyed = 0;
+  /** What each motion took, from the run of the whole program. */
   readonly load: Load;
 
   constructor(
@@ -160,9 +153,9 @@ export class Removal {
   *run(): Steps<number, void> {
     const { count } = this.track;
     let budget = MIN_KEY_CELLS;
+    this.sweeper.load = this.load;
     for (let i = this.done; i < count; i++) {
       this.sweepMotion(i, 1);
-      this.noteLoad(i);
       this.done = i + 1;
       if (this.sweeper.cells - this.keyed > budget) {
         this.keep();
@@ -175,6 +168,7 @@ export class Removal {
       if (i % MOTIONS_A_STEP === 0) yield i / count;
     }
     this.sweeper.breakOff();
+    this.sweeper.load = null;
     this.keep();
   }
 
@@ -223,22 +217,31 @@ export class Removal {
       from[k] = track.values[n * (i - 1) + k]!;
       to[k] = from[k]! + share * (track.values[n * i + k]! - from[k]!);
     }
+    if (track.rapid[i]) this.sweepApart(i);
     const pieces = way.countPieces(from, to);
     if (pieces === 0) return sweeper.breakOff();
     for (let k = 0; k < pieces; k++) sweeper.sweep(way.setPiece(from, to, k, pieces), i);
   }
 
-  /** Where a stroke ends the cutter's last print is taken with the next motion; it belongs to the last that cut. */
-  private noteLoad(i: number): void {
-    const { sweeper, load } = this;
-    if (sweeper.taken > 0 && sweeper.takenTile) {
-      load.taken[i] = sweeper.taken;
-      load.most[i] = sweeper.takenMost;
-      load.cell[i] = sweeper.takenTile.key * TILE_CELLS + sweeper.takenCell;
+  /** A rapid as it runs on a control that does not run rapids straight: each axis at its own speed, until it is there. */
+  private sweepApart(i: number): void {
+    const { from, to, way, sweeper } = this;
+    const { axes } = this.setup.kinematics;
+    const minutes = axes.map((a, k) => Math.abs(to[k]! - from[k]!) / a.maxPerMin);
+    const stops = [...new Set(minutes.filter((m) => m > 0))].sort((a, b) => a - b);
+    if (stops.length < 2) return;
+    const at = (m: number): Float64Array =>
+      Float64Array.from(axes, (_, k) => from[k]! + (minutes[k]! > 0 ? Math.min(1, m / minutes[k]!) : 1) * (to[k]! - from[k]!));
+    sweeper.breakOff();
+    let last = at(0);
+    for (const stop of stops) {
+      const next = at(stop);
+      const pieces = way.countPieces(last, next);
+      if (pieces === 0) sweeper.breakOff();
+      for (let k = 0; k < pieces; k++) sweeper.sweep(way.setPiece(last, next, k, pieces), i);
+      last = next;
     }
-    sweeper.taken = 0;
-    sweeper.takenMost = 0;
-    sweeper.takenTile = null;
+    sweeper.breakOff();
   }
 
   private keep(): void {

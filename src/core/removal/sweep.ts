@@ -1,6 +1,6 @@
 import type { Surface } from '../surface/surface';
 import { widthAt, type CutterShape, type ShapePart } from './cutterShape';
-import { removeStretch, TILE, type CellGrid, type DepthField, type Tile } from './field';
+import { removeStretch, TILE, TILE_CELLS, type CellGrid, type DepthField, type Tile } from './field';
 
 /*
  * Exact sweep of a cutter along pieces of its way. For each cell the place on the piece at which its ray goes deepest follows in
@@ -30,6 +30,15 @@ export const createPiece = (): Piece => ({
   axisBow: new Float64Array(3),
 });
 
+function copyPiece(from: Piece, to: Piece): void {
+  to.tip.set(from.tip);
+  to.move.set(from.move);
+  to.bow.set(from.bow);
+  to.axis.set(from.axis);
+  to.axisMove.set(from.axisMove);
+  to.axisBow.set(from.axisBow);
+}
+
 /** Corners of the print of a whole cutter, and the factor that takes its polygon round the print. */
 const PRINT_CORNERS = 12;
 const PRINT_SPREAD = 1 / Math.cos(Math.PI / PRINT_CORNERS) + 0.02;
@@ -51,6 +60,16 @@ const PLANE_MM = 1e-4;
 /** A cutter of more parts is a round corner, whose deepest place is sought in so many rounds of five. */
 const MAX_PARTS = 4;
 const SEEK_ROUNDS = 4;
+
+/** What each motion took away, by the field. */
+export interface Load {
+  /** Depths summed over the cells that got deeper, mm. */
+  taken: Float32Array;
+  /** The most that one cell got deeper at once, mm. */
+  most: Float32Array;
+  /** That cell: place of its tile among the tiles times the cells of a tile, plus its own; -1 where nothing was taken. */
+  cell: Int32Array;
+}
 
 /** A place of the tool: where its tip is on the sheet, how high over the surface, and how the tool stands there. */
 interface Place {
@@ -75,11 +94,8 @@ const dot = (a: ArrayLike<number>, b: ArrayLike<number>): number => a[0]! * b[0]
 
 /** Takes what a cutter sweeps out of a depth field. */
 export class Sweeper {
-  /** Depth that was taken since this was last put to 0, summed over cells, mm; the most of one cell, and where. */
-  taken = 0;
-  takenMost = 0;
-  takenTile: Tile | null = null;
-  takenCell = 0;
+  /** Where what each motion takes is noted, or null. */
+  load: Load | null = null;
   /** Cells that were asked so far: the measure of work. */
   cells = 0;
   private shape: CutterShape | null = null;
@@ -162,10 +178,13 @@ export class Sweeper {
     [this.sides, this.lastSides] = [this.lastSides, this.sides];
     this.wasIn = true;
     this.hadSides = true;
-    this.lastPiece = piece;
+    copyPiece(piece, this.lastPiece);
+    this.lastMotion = motion;
   }
 
-  private lastPiece: Piece | null = null;
+  /** The last piece with sides, and its motion. */
+  private readonly lastPiece = createPiece();
+  private lastMotion = 0;
 
   /** How high over the surface the tip may stand and the cutter still reach it: a leaning flat or round tip, or a flank beside an edge. */
   private reachUp(place: Place): number {
@@ -298,13 +317,16 @@ export class Sweeper {
 
   /** What was swept last ends here, or goes on in another way: the whole print of the cutter there. */
   private finishJoint(): void {
-    if (this.wasIn && this.lastPiece) {
+    if (this.wasIn) {
       // The last piece's end is `from` where a new piece was begun already.
       const keep = [this.from, this.to] as const;
       const end = createPlace();
       this.setPlace(end, this.lastPiece, 1);
       this.to = end;
+      const { motion } = this;
+      this.motion = this.lastMotion;
       this.fillPrint(this.lastPiece, 1);
+      this.motion = motion;
       [this.from, this.to] = keep;
     }
     this.wasIn = false;
@@ -696,11 +718,12 @@ export class Sweeper {
   }
 
   private note(deeper: number, tile: Tile, cell: number): void {
-    this.taken += deeper;
-    if (deeper <= this.takenMost) return;
-    this.takenMost = deeper;
-    this.takenTile = tile;
-    this.takenCell = cell;
+    const { load, motion } = this;
+    if (!load || !(deeper > 0)) return;
+    load.taken[motion]! += deeper;
+    if (deeper <= load.most[motion]!) return;
+    load.most[motion] = deeper;
+    load.cell[motion] = tile.key * TILE_CELLS + cell;
   }
 
   /** Where the last ray entered the cutter through its flank; −∞ if it came from above. */

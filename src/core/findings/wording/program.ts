@@ -46,6 +46,51 @@ export const programWording = {
     'a rapid passes through the blank, straight or with each axis at its own speed',
     'Raise the hop height and the approach gap',
   ],
+  'rapid-cuts': (d: { mm: number; count: number }) => [
+    'spoils',
+    `a rapid takes material away, ${n(d.mm, 3)} mm deep${d.count > 1 ? `; ${d.count} rapids do` : ''}`,
+    'Raise the hop height or the park height; in a program from elsewhere, lift the tool before this line',
+  ],
+  'cuts-still': (d: { count: number }) => [
+    'spoils',
+    `the cutter is fed into the material with the spindle standing still${d.count > 1 ? `, in ${d.count} blocks` : ''}`,
+    'Start the spindle before the first feed',
+  ],
+  'cuts-without-tool': (d: { count: number }) => [
+    'spoils',
+    `the program cuts${d.count > 1 ? ` in ${d.count} blocks` : ''} with a tool that the job does not have`,
+    'Add the cutter to the job under the number that the program calls',
+  ],
+  'cuts-through': (d: { mm: number; wall: string }) => [
+    'spoils',
+    `the cut goes ${n(d.mm, 3)} mm deeper than the ${d.wall} there`,
+    'Limit the depth, or take a thicker blank',
+  ],
+  'cuts-clear-end': (d: { mm: number }) => [
+    'spoils',
+    `material is taken up to ${n(d.mm, 2)} mm into an end that has to stay clear for the chuck or the tailstock`,
+    'Move the lettering, or make the clear zone smaller',
+  ],
+  'shank-in-groove': (d: { tool: string; mm: number }) => [
+    'spoils',
+    `${d.tool} is ${n(d.mm, 2)} mm deeper in the blank than its flutes are long`,
+    'Take a cutter with longer flutes, or cut less deep',
+  ],
+  'dives-fast': (d: { mmPerMin: number; wantedMmPerMin: number; count: number }) => [
+    'warns',
+    `the cutter sinks into full material at ${n(d.mmPerMin, 0)} mm/min, ${n(d.wantedMmPerMin, 0)} asked for plunging${d.count > 1 ? `, in ${d.count} blocks` : ''}`,
+    'Lower the feed there, or enter on a ramp',
+  ],
+  'too-much-at-once': (d: { mm: number; wantedMm: number; count: number }) => [
+    'warns',
+    `up to ${n(d.mm, 3)} mm are taken at once, ${n(d.wantedMm, 3)} mm is the step of its cut${d.count > 1 ? `; in ${d.count} blocks` : ''}`,
+    'Cut in more levels',
+  ],
+  'cuts-air': (d: { percent: number; seconds: number }) => [
+    'notes',
+    `${n(d.percent, 0)} % of the time at feed below the surface, ${n(d.seconds, 0)} s, takes nothing away`,
+    'See on the ladder where; fewer levels or another order may do',
+  ],
   'tool-by-hand': (d: { count: number }) => [
     'notes',
     `${d.count} cutters on a machine without a changer: the program stops (M0) for each change`,

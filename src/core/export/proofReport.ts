@@ -1,0 +1,51 @@
+import { splitTime, type FieldProof } from '../removal/proveField';
+import type { FieldEdge, LetterWidth } from '../removal/truth';
+import type { DepthMap } from './depthMap';
+
+/** What `proof.json` holds. Lengths mm, µm where the name says so, turns degrees, times s. */
+export interface ProofReport {
+  cellMm: number;
+  /** What cells of that size may be off across an edge, µm. */
+  errorUm: number;
+  edge: Pick<FieldEdge, 'maxOutsideUm' | 'maxUncutUm' | 'uncut95Um'> | null;
+  floor: { maxDeepUm: number; maxShallowUm: number } | null;
+  letters: LetterWidth[];
+  volumeMm3: number;
+  dangers: { code: string; line: number; xMm: number; turnDeg: number; text: string }[];
+  timeS: { cutting: number; air: number; perCut: { tool: string; seconds: number }[] };
+  computeMs: number;
+  /** How `depth.png` is to be read; null where nothing was cut. */
+  depth: (Omit<DepthMap, 'grey'> & { rowsFrom: 'highest y' }) | null;
+}
+
+/** Gathers the report of a proof by the field. */
+export function toProofReport({ removal, truth, dangers }: FieldProof, map: DepthMap | null, computeMs: number): ProofReport {
+  const { edge, floor } = truth;
+  const { cutting, air, perTool } = splitTime(removal);
+  return {
+    cellMm: truth.cellMm,
+    errorUm: truth.errorUm,
+    edge: edge && { maxOutsideUm: edge.maxOutsideUm, maxUncutUm: edge.maxUncutUm, uncut95Um: edge.uncut95Um },
+    floor: floor && { maxDeepUm: floor.maxDeepUm, maxShallowUm: floor.maxShallowUm },
+    letters: truth.letters,
+    volumeMm3: truth.volumeMm3,
+    dangers: dangers.map(({ finding: { code, text, where } }) => ({
+      code,
+      line: where.line ?? 0,
+      xMm: where.xMm ?? 0,
+      turnDeg: where.turnDeg ?? 0,
+      text,
+    })),
+    timeS: { cutting, air, perCut: perTool },
+    computeMs,
+    depth: map && {
+      widthCells: map.widthCells,
+      heightCells: map.heightCells,
+      fullScaleMm: map.fullScaleMm,
+      x0Mm: map.x0Mm,
+      y0Mm: map.y0Mm,
+      cellMm: map.cellMm,
+      rowsFrom: 'highest y',
+    },
+  };
+}

@@ -1,0 +1,211 @@
+import { makeFinding, type Finding } from '../findings/finding';
+import type { Setup } from '../pipeline/setup';
+import { toTurnDeg } from '../surface/surface';
+import { TILE, TILE_CELLS } from './field';
+import type { Removal } from './removal';
+
+/** What a program would do to the piece, the tool or the machine, seen in what it takes away. */
+export interface Danger {
+  finding: Finding;
+  /** Moment and motion at which it happens, for the play to stop at. */
+  timeS: number;
+  motion: number;
+}
+
+/** A rapid that takes less than this only grazes by the program's last digits, mm. */
+const GRAZE_MM = 0.002;
+/** Taken together over a motion this is nothing, mm of depth in one cell. */
+const NOTHING_MM = 1e-4;
+/** Slack on feeds and steps. */
+const SLACK = 1.05;
+/** A way down of more than this share of its length sinks; a V that runs into a corner goes down by less. */
+const SINKING = 0.94;
+/** More of the time below the surface spent cutting air than this is worth a note; and more seconds than that. */
+const AIR_SHARE = 0.2;
+const AIR_S = 20;
+
+/**
+ * Finds what is dangerous in a program that was run whole. One finding a kind, at its worst or first place.
+ * O(motions + cells).
+ */
+export function findDangers(setup: Setup, removal: Removal): Danger[] {
+  const found = new DangerSearch(setup, removal);
+  return found.search().sort((a, b) => a.timeS - b.timeS);
+}
+
+interface Worst {
+  motion: number;
+  amount: number;
+  count: number;
+}
+
+class DangerSearch {
+  private readonly out: Danger[] = [];
+  private readonly tip = new Float64Array(3);
+  private readonly axis = new Float64Array(3);
+
+  constructor(
+    private readonly setup: Setup,
+    private readonly removal: Removal,
+  ) {}
+
+  search(): Danger[] {
+    this.searchMotions();
+    this.searchCells();
+    return this.out;
+  }
+
+  private searchMotions(): void {
+    const { track, load } = this.removal;
+    const { runs } = this.setup;
+    const none = (): Worst => ({ motion: -1, amount: 0, count: 0 });
+    const rapid = none(),
+      still = none(),
+      toolless = none(),
+      dive = none(),
+      much = none(),
+      shank = none();
+    const note = (worst: Worst, motion: number, amount: number) => {
+      worst.count++;
+      if (amount > worst.amount) [worst.amount, worst.motion] = [amount, motion];
+    };
+    const plungeOf = track.tools.map((t) => Math.max(0, ...runs.filter((r) => r.tool.id === t.id).map((r) => r.cut.plungeMmPerMin)));
+    const stepOf = track.tools.map((t) => Math.max(0, ...runs.filter((r) => r.tool.id === t.id).map((r) => this.stepOf(r.index))));
+    let airS = 0,
+      belowS = 0;
+    for (let i = 1; i < track.count; i++) {
+      const most = load.most[i]!;
+      const seconds = track.timesS[i]! - track.timesS[i - 1]!;
+      if (track.rapid[i]) {
+        if (most > GRAZE_MM) note(rapid, i, most);
+        continue;
+      }
+      const depth = this.depthAt(i);
+      if (track.tool[i]! < 0) {
+        if (depth > NOTHING_MM) note(toolless, i, depth);
+        continue;
+      }
+      if (depth > 0 && this.depthAt(i - 1) > 0) {
+        belowS += seconds;
+        if (most < NOTHING_MM) airS += seconds;
+      }
+      if (most < NOTHING_MM) continue;
+      if (track.spindleRpm[i] === 0) note(still, i, most);
+      const tool = track.tool[i]!;
+      const deeper = depth - track.tools[tool]!.fluteLengthMm;
+      if (deeper > 0) note(shank, i, deeper);
+      if (stepOf[tool]! > 0 && most > SLACK * stepOf[tool]! + GRAZE_MM) note(much, i, most);
+      const sunk = depth - Math.max(0, this.depthAt(i - 1));
+      if (sunk > GRAZE_MM && seconds > 0 && plungeOf[tool]! > 0 && most > SINKING * sunk && this.isSinking(i, sunk)) {
+        const rate = this.sinkingRate(i);
+        if (rate > SLACK * plungeOf[tool]!) note(dive, i, rate);
+      }
+    }
+    if (rapid.count) this.add('rapid-cuts', rapid, { mm: rapid.amount, count: rapid.count });
+    if (still.count) this.add('cuts-still', still, { count: still.count });
+    if (toolless.count) this.add('cuts-without-tool', toolless, { count: toolless.count });
+    if (shank.count) this.add('shank-in-groove', shank, { tool: track.tools[track.tool[shank.motion]!]!.name, mm: shank.amount });
+    if (dive.count) {
+      const wantedMmPerMin = plungeOf[track.tool[dive.motion]!]!;
+      this.add('dives-fast', dive, { mmPerMin: dive.amount, wantedMmPerMin, count: dive.count });
+    }
+    if (much.count) this.add('too-much-at-once', much, { mm: much.amount, wantedMm: stepOf[track.tool[much.motion]!]!, count: much.count });
+    if (airS > AIR_S && airS > AIR_SHARE * belowS) {
+      this.add('cuts-air', { motion: track.count - 1, amount: 0, count: 1 }, { percent: (100 * airS) / belowS, seconds: airS });
+    }
+  }
+
+  /** Depth of the deepest step of a run's levels, mm; infinite where it takes all at once. */
+  private stepOf(run: number): number {
+    const { levels } = this.setup.runs[run]!.cut;
+    return levels.by === 'step' ? levels.stepMm : levels.count === 1 ? Infinity : 0;
+  }
+
+  private depthAt(i: number): number {
+    const { track } = this.removal;
+    const { kinematics, work } = this.setup;
+    const n = kinematics.axes.length;
+    kinematics.forward(track.values.subarray(n * i, n * (i + 1)), this.tip, this.axis);
+    return -work.toSheet(this.tip[0]!, this.tip[1]!, this.tip[2]!).heightMm;
+  }
+
+  /** Whether a motion goes down more than along. */
+  private isSinking(i: number, sunk: number): boolean {
+    return sunk > SINKING * this.wayOf(i);
+  }
+
+  private wayOf(i: number): number {
+    const { track } = this.removal;
+    const { kinematics } = this.setup;
+    const n = kinematics.axes.length;
+    kinematics.forward(track.values.subarray(n * i, n * (i + 1)), this.tip, this.axis);
+    const [x, y, z] = this.tip as unknown as [number, number, number];
+    kinematics.forward(track.values.subarray(n * (i - 1), n * i), this.tip, this.axis);
+    return Math.hypot(x - this.tip[0]!, y - this.tip[1]!, z - this.tip[2]!);
+  }
+
+  /** Speed of the tip along its way as the program asks for it, mm/min. */
+  private sinkingRate(i: number): number {
+    const minutes = this.removal.track.wantedS[i]! / 60;
+    return minutes > 0 ? this.wayOf(i) / minutes : 0;
+  }
+
+  /** The finished field against the wall and the ends that stay clear. */
+  private searchCells(): void {
+    const { job, surface } = this.setup;
+    const { field } = this.removal;
+    const { blank } = job;
+    const { minX, maxX } = surface.domain;
+    const clear = 'clearDatumMm' in blank ? [minX + blank.clearDatumMm, maxX - blank.clearFarMm] : [-Infinity, Infinity];
+    let through = 0,
+      throughAt: [number, number, number] | null = null,
+      into = 0,
+      intoAt: [number, number, number] | null = null;
+    for (const tile of field.tiles) {
+      const c0 = (tile.key % field.grid.tilesAlong) * TILE,
+        r0 = Math.floor(tile.key / field.grid.tilesAlong) * TILE;
+      let deepest = 0;
+      for (let i = 0; i < TILE_CELLS; i++) {
+        const d = tile.depth[i]!;
+        if (!(d > NOTHING_MM)) continue;
+        const x = field.cellX(c0 + (i & 31)),
+          y = field.cellY(r0 + (i >> 5));
+        const end = Math.max(clear[0]! - x, x - clear[1]!);
+        if (end > into) [into, intoAt] = [end, [x, y, tile.motion[i]! - 1]];
+        // Only what is deeper than all before in its tile is asked: walls hardly change over a tile.
+        if (d <= deepest) continue;
+        deepest = d;
+        const over = d - surface.wallAt(x, y);
+        if (over > through) [through, throughAt] = [over, [x, y, tile.motion[i]! - 1]];
+      }
+    }
+    if (throughAt) this.addAt('cuts-through', throughAt, { mm: through, wall: surface.wallName });
+    if (intoAt) this.addAt('cuts-clear-end', intoAt, { mm: into });
+  }
+
+  private add(code: Parameters<typeof makeFinding>[0], { motion }: Worst, data: object): void {
+    const { load, field } = this.removal;
+    const cell = load.cell[motion]!;
+    const place =
+      cell < 0
+        ? this.placeOf(motion)
+        : ([
+            field.cellX((Math.floor(cell / TILE_CELLS) % field.grid.tilesAlong) * TILE + (cell % TILE)),
+            field.cellY(Math.floor(Math.floor(cell / TILE_CELLS) / field.grid.tilesAlong) * TILE + ((cell % TILE_CELLS) >> 5)),
+          ] as const);
+    this.addAt(code, [place[0], place[1], motion], data);
+  }
+
+  private placeOf(motion: number): readonly [number, number] {
+    this.depthAt(motion);
+    const at = this.setup.work.toSheet(this.tip[0]!, this.tip[1]!, this.tip[2]!);
+    return [at.x, at.y];
+  }
+
+  private addAt(code: Parameters<typeof makeFinding>[0], [x, y, motion]: readonly [number, number, number], data: object): void {
+    const { track } = this.removal;
+    const line = track.line[motion]! + 1;
+    const where = { station: 'program' as const, xMm: x, turnDeg: toTurnDeg(this.setup.surface, y), line };
+    this.out.push({ finding: makeFinding(code, where, data as never), motion, timeS: track.timesS[motion]! });
+  }
+}

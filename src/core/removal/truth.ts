@@ -1,0 +1,335 @@
+import Flatbush from 'flatbush';
+import { computeSignedArea, getRing, type Rings } from '../base/rings';
+import type { InscriptionArtwork } from '../lettering/artwork';
+import type { Lettering } from '../pipeline/lettering';
+import type { Setup } from '../pipeline/setup';
+import { listWalks } from '../proof/ringWalk';
+import type { DepthField } from './field';
+
+/** What a depth field says of the lettering, whatever was cut in whatever way; true to about `errorUm`. */
+export interface Truth {
+  cellMm: number;
+  /** What the cells themselves may be off across an edge, µm: half a cell at a wall that is straight down, far less on a slope. */
+  errorUm: number;
+  edge: FieldEdge | null;
+  floor: { maxDeepUm: number; maxShallowUm: number; samples: number } | null;
+  letters: LetterWidth[];
+  /** What is gone, mm³, rays tapering with the surface's curvature. */
+  volumeMm3: number;
+}
+
+/** The edge at the surface against the outline that was drawn. */
+export interface FieldEdge {
+  samples: number;
+  maxOutsideUm: number;
+  maxUncutUm: number;
+  uncut95Um: number;
+  outsideAt: [number, number];
+  uncutAt: [number, number];
+}
+
+/** A letter's stroke width, drawn and cut: on the mean over its outline. */
+export interface LetterWidth {
+  inscription: string;
+  text: string;
+  drawnMm: number;
+  cutMm: number;
+}
+
+/** Spacing along outlines, mm; wider where that would be more places than the second. */
+const SPACING_MM = 0.1;
+const MAX_SAMPLES = 40_000;
+/** How far from an outline its edge is looked for, mm. */
+const REACH_MM = 0.6;
+/** A line nearer than this is the one that is stood on, mm. */
+const ON_LINE_MM = 1e-3;
+/** A wall less steep than this, depth over way, is no wall but a floor. */
+const LEAST_SLOPE = 0.02;
+/** Less than this is not cut, mm. */
+const CUT_MM = 1e-4;
+
+/** Measures a field against the lettering. O(outline / spacing · reach / cell). */
+export function measureTruth(setup: Setup, lettering: Lettering, field: DepthField, cellMm: number): Truth {
+  const { runs } = setup;
+  const inside = runs.filter((r) => r.kind.edge(r.cut).side === 'inside');
+  const cutBy = (art: InscriptionArtwork, list: typeof runs) =>
+    list.filter((r) => r.cut.targets === 'all' || r.cut.targets.includes(art.id));
+  const arts = lettering.artworks.filter((a) => a.regions.xy.length > 0 && cutBy(a, inside).length > 0);
+  const finder = new EdgeFinder(setup, field);
+  const letters: LetterWidth[] = [];
+  const total = arts.reduce((sum, a) => sum + listWalks(a.regions).reduce((s, w) => s + w.lengthMm, 0), 0);
+  const spacing = Math.max(SPACING_MM, total / MAX_SAMPLES);
+  for (const art of arts) letters.push(...measureLetters(art, finder, spacing));
+  const floor = measureFloor(setup, lettering, field);
+  return { cellMm, errorUm: 500 * cellMm, edge: finder.finish(), floor, letters, volumeMm3: measureVolume(field) };
+}
+
+function measureLetters(art: InscriptionArtwork, finder: EdgeFinder, spacing: number): LetterWidth[] {
+  const sums = new Map<number, { text: string; area: number; length: number; off: number; count: number }>();
+  const at = new Float64Array(2),
+    next = new Float64Array(2);
+  finder.enter(art.regions);
+  for (const [k, walk] of listWalks(art.regions).entries()) {
+    const ring = getRing(art.regions, k);
+    const box = boxOf(ring);
+    const middle = [(box[0]! + box[2]!) / 2, (box[1]! + box[3]!) / 2] as const;
+    let letter = -1;
+    for (const [i, { box: b }] of art.letters.entries()) {
+      if (middle[0] < b.minX || middle[0] > b.maxX || middle[1] < b.minY || middle[1] > b.maxY) continue;
+      const size = (b.maxX - b.minX) * (b.maxY - b.minY);
+      const best = art.letters[letter]?.box;
+      if (!best || size < (best.maxX - best.minX) * (best.maxY - best.minY)) letter = i;
+    }
+    const sum = sums.get(letter) ?? { text: art.letters[letter]?.char ?? '', area: 0, length: 0, off: 0, count: 0 };
+    sums.set(letter, sum);
+    sum.area += computeSignedArea(ring);
+    sum.length += walk.lengthMm;
+    const n = Math.max(3, Math.round(walk.lengthMm / spacing));
+    for (let i = 0; i < n; i++) {
+      const s = ((i + 0.5) * walk.lengthMm) / n;
+      walk.at(s - 1e-4, at);
+      walk.at(s + 1e-4, next);
+      const off = finder.measure((at[0]! + next[0]!) / 2, (at[1]! + next[1]!) / 2, next[0]! - at[0]!, next[1]! - at[1]!);
+      sum.off += off;
+      sum.count++;
+    }
+  }
+  return [...sums.values()].map(({ text, area, length, off, count }) => {
+    const drawnMm = (2 * Math.abs(area)) / (length || 1);
+    return { inscription: art.id, text, drawnMm, cutMm: Math.max(0, drawnMm + (2 * off) / (1000 * (count || 1))) };
+  });
+}
+
+function boxOf(ring: ArrayLike<number>): number[] {
+  const box = [Infinity, Infinity, -Infinity, -Infinity];
+  for (let i = 0; i < ring.length; i += 2) {
+    box[0] = Math.min(box[0]!, ring[i]!);
+    box[1] = Math.min(box[1]!, ring[i + 1]!);
+    box[2] = Math.max(box[2]!, ring[i]!);
+    box[3] = Math.max(box[3]!, ring[i + 1]!);
+  }
+  return box;
+}
+
+/** Finds where the depth comes to nothing across an outline. */
+class EdgeFinder {
+  private readonly uncut: number[] = [];
+  private readonly edge: FieldEdge = { samples: 0, maxOutsideUm: 0, maxUncutUm: 0, uncut95Um: 0, outsideAt: [0, 0], uncutAt: [0, 0] };
+  private readonly metric = new Float64Array(3);
+  private readonly depths: Float64Array;
+  private readonly reach: number;
+  private readonly step: number;
+
+  constructor(
+    private readonly setup: Setup,
+    private readonly field: DepthField,
+  ) {
+    this.step = Math.min(field.grid.cellX, field.grid.cellY);
+    this.reach = Math.max(4, Math.ceil(REACH_MM / this.step));
+    this.depths = new Float64Array(2 * this.reach + 1);
+  }
+
+  /** Distance of the cut edge beyond the outline at a place of it that runs along (tx, ty), region on the left, µm. */
+  measure(x: number, y: number, tx: number, ty: number): number {
+    const { metric: m, depths, reach, field } = this;
+    this.setup.work.metricInto(x, y, m);
+    // Square to the outline on the surface, away from the region.
+    let vx = m[1]! * tx + m[2]! * ty,
+      vy = -(m[0]! * tx + m[1]! * ty);
+    const true_ = Math.sqrt(m[0]! * vx * vx + 2 * m[1]! * vx * vy + m[2]! * vy * vy) || 1;
+    vx /= true_;
+    vy /= true_;
+    for (let k = 0; k <= 2 * reach; k++) depths[k] = sampleDepth(field, x + (k - reach) * this.step * vx, y + (k - reach) * this.step * vy);
+    let off = this.findOff();
+    // Past the other side of a narrow place what is cut is not this stroke.
+    if (off < -2 * this.step) off = Math.max(off, -this.widthInward(x, y, -vx, -vy));
+    this.note(1000 * off, x, y);
+    return 1000 * off;
+  }
+
+  /** Goes on to the outlines of an inscription. */
+  enter(rings: Rings): void {
+    const { xy, starts } = rings;
+    const n = xy.length / 2;
+    const ends = new Uint32Array(n);
+    for (let k = 0; k + 1 < starts.length; k++)
+      for (let i = starts[k]!; i < starts[k + 1]!; i++) ends[i] = i + 1 < starts[k + 1]! ? i + 1 : starts[k]!;
+    this.index = new Flatbush(Math.max(1, n));
+    for (let i = 0; i < n; i++) {
+      const j = ends[i]!;
+      const [ax, ay, bx, by] = [xy[2 * i]!, xy[2 * i + 1]!, xy[2 * j]!, xy[2 * j + 1]!];
+      this.index.add(Math.min(ax, bx), Math.min(ay, by), Math.max(ax, bx), Math.max(ay, by));
+    }
+    if (n === 0) this.index.add(0, 0, 0, 0);
+    this.index.finish();
+    this.lines = { xy, ends };
+  }
+
+  private index: Flatbush | null = null;
+  private lines: { xy: Float64Array; ends: Uint32Array } | null = null;
+
+  /** How far the region goes on from an outline in a direction of true unit length, mm; at most the reach. */
+  private widthInward(x: number, y: number, dx: number, dy: number): number {
+    const far = this.reach * this.step;
+    const { xy, ends } = this.lines!;
+    let least = far;
+    for (const i of this.index!.search(
+      Math.min(x, x + far * dx),
+      Math.min(y, y + far * dy),
+      Math.max(x, x + far * dx),
+      Math.max(y, y + far * dy),
+    )) {
+      const j = ends[i]!;
+      const [ax, ay] = [xy[2 * i]! - x, xy[2 * i + 1]! - y];
+      const [ex, ey] = [xy[2 * j]! - xy[2 * i]!, xy[2 * j + 1]! - xy[2 * i + 1]!];
+      const det = dx * ey - dy * ex;
+      if (det === 0) continue;
+      const t = (ax * ey - ay * ex) / det,
+        u = (ax * dy - ay * dx) / det;
+      if (u >= 0 && u <= 1 && t > ON_LINE_MM && t < least) least = t;
+    }
+    return least;
+  }
+
+  /** Where what is cut ends, mm from the outline, positive beyond it. */
+  private findOff(): number {
+    const { depths, reach, step } = this;
+    // Sloping walls end where their slope comes to nothing; it is taken a cell inside, where no cell is half a cell.
+    const wallEnd = (k: number): number => {
+      const a = depths[k - 1] ?? 0,
+        b = depths[k - 2] ?? 0;
+      const slope = (b - a) / step;
+      return slope > LEAST_SLOPE && a > CUT_MM ? (k - 1 - reach) * step + a / slope : NaN;
+    };
+    const at = wallEnd(reach);
+    if (Math.abs(at) <= step) return at;
+    let k = reach;
+    if (depths[k]! > CUT_MM) {
+      // A slope that goes on as it is cut at the outline ends where it comes to nothing, however far beyond.
+      const before = depths[reach - 1]!;
+      if (at > 0 && Math.abs((before * at) / (at + step) - depths[k]!) < 0.2 * depths[k]!) return at;
+      // A wall straight down ends where half of its depth is gone.
+      let most = 0;
+      for (let j = Math.max(0, reach - 8); j < reach; j++) most = Math.max(most, depths[j]!);
+      const half = most / 2;
+      while (k < 2 * reach && depths[k + 1]! > half) k++;
+      if (k === reach && !(depths[k]! > half)) return Number.isNaN(at) ? 0 : Math.max(-step, Math.min(step, at));
+      const next = depths[k + 1] ?? 0;
+      return (k - reach) * step + (step * (depths[k]! - half)) / (depths[k]! - next || 1);
+    }
+    while (k > 0 && !(depths[k]! > CUT_MM)) k--;
+    if (!(depths[k]! > CUT_MM)) return -reach * step;
+    const last = (k - reach) * step;
+    const end = wallEnd(k);
+    return Number.isNaN(end) ? last + step / 2 : Math.max(last - step, Math.min(last + step, end));
+  }
+
+  private note(off: number, x: number, y: number): void {
+    const { edge } = this;
+    edge.samples++;
+    this.uncut.push(Math.max(0, -off));
+    if (off > edge.maxOutsideUm) {
+      edge.maxOutsideUm = off;
+      edge.outsideAt = [x, y];
+    }
+    if (-off > edge.maxUncutUm) {
+      edge.maxUncutUm = -off;
+      edge.uncutAt = [x, y];
+    }
+  }
+
+  finish(): FieldEdge | null {
+    if (this.edge.samples === 0) return null;
+    this.uncut.sort((a, b) => a - b);
+    this.edge.uncut95Um = this.uncut[Math.min(this.uncut.length - 1, Math.floor(0.95 * this.uncut.length))]!;
+    return this.edge;
+  }
+}
+
+/** Depth between four cells, mm. */
+export function sampleDepth(field: DepthField, x: number, y: number): number {
+  const { cellX, cellY, minX, minY } = field.grid;
+  const fx = (x - minX) / cellX - 0.5,
+    fy = (y - minY) / cellY - 0.5;
+  const cx = Math.floor(fx),
+    cy = Math.floor(fy);
+  const tx = fx - cx,
+    ty = fy - cy;
+  const at = (c: number, r: number) => field.depthAt(minX + (c + 0.5) * cellX, minY + (r + 0.5) * cellY);
+  return (1 - ty) * ((1 - tx) * at(cx, cy) + tx * at(cx + 1, cy)) + ty * ((1 - tx) * at(cx, cy + 1) + tx * at(cx + 1, cy + 1));
+}
+
+/** The deepest of a cell and its neighbours, mm: a sharp tip's own line lies between cells. */
+function deepestNear(field: DepthField, x: number, y: number): number {
+  const { cellX, cellY } = field.grid;
+  let most = 0;
+  for (let j = -1; j <= 1; j++) for (let i = -1; i <= 1; i++) most = Math.max(most, field.depthAt(x + i * cellX, y + j * cellY));
+  return most;
+}
+
+/** Lines cut at a depth: how deep they are along their middle. */
+function measureFloor({ runs, work }: Setup, lettering: Lettering, field: DepthField): Truth['floor'] {
+  const floor = { maxDeepUm: 0, maxShallowUm: 0, samples: 0 };
+  const pose = new Float64Array(6);
+  for (const { cut } of runs) {
+    if (!('depthMm' in cut)) continue;
+    for (const art of lettering.artworks) {
+      if (cut.targets !== 'all' && !cut.targets.includes(art.id)) continue;
+      const { xy, starts } = art.chains;
+      for (let c = 0; c + 1 < starts.length; c++) {
+        for (let i = starts[c]!; i + 1 < starts[c + 1]!; i++) {
+          const [x, y] = [(xy[2 * i]! + xy[2 * i + 2]!) / 2, (xy[2 * i + 1]! + xy[2 * i + 3]!) / 2];
+          // The tip below that place, as the tool stands, and the ray that meets it.
+          work.poseInto(x, y, pose);
+          const under = work.toSheet(
+            pose[0]! - cut.depthMm * pose[3]!,
+            pose[1]! - cut.depthMm * pose[4]!,
+            pose[2]! - cut.depthMm * pose[5]!,
+          );
+          const off = 1000 * (deepestNear(field, under.x, under.y) + under.heightMm);
+          floor.samples++;
+          floor.maxDeepUm = Math.max(floor.maxDeepUm, off);
+          floor.maxShallowUm = Math.max(floor.maxShallowUm, -off);
+        }
+      }
+    }
+  }
+  return floor.samples > 0 ? floor : null;
+}
+
+/** Volume that is gone: cells' depths over their true areas, rays drawing together as the surface is curved. Error of second order. */
+export function measureVolume(field: DepthField): number {
+  const { grid } = field;
+  let sum = 0;
+  for (const tile of field.tiles) {
+    const c0 = (tile.key % grid.tilesAlong) * 32,
+      r0 = Math.floor(tile.key / grid.tilesAlong) * 32;
+    const f = tile.frames;
+    for (let i = 0; i < tile.depth.length; i++) {
+      const d = tile.depth[i]!;
+      const c = i & 31,
+        r = i >> 5;
+      if (!(d > 0) || c0 + c >= grid.columns || r0 + r >= grid.rows) continue;
+      const a = 6 * (r * 32 + Math.max(0, c - 1)),
+        b = 6 * (r * 32 + Math.min(31, c + 1)),
+        e = 6 * (Math.max(0, r - 1) * 32 + c),
+        g = 6 * (Math.min(31, r + 1) * 32 + c);
+      const spanX = (b - a) / 6,
+        spanY = (g - e) / (6 * 32);
+      // The cell's area at half its depth: there the rays are as near as they are on the mean, but for second order.
+      const at = (o: number, k: number, t: number) => f[o + k]! - t * f[o + 3 + k]!;
+      const area = (t: number): number => {
+        const ux = (at(b, 0, t) - at(a, 0, t)) / spanX,
+          uy = (at(b, 1, t) - at(a, 1, t)) / spanX,
+          uz = (at(b, 2, t) - at(a, 2, t)) / spanX;
+        const vx = (at(g, 0, t) - at(e, 0, t)) / spanY,
+          vy = (at(g, 1, t) - at(e, 1, t)) / spanY,
+          vz = (at(g, 2, t) - at(e, 2, t)) / spanY;
+        return Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx);
+      };
+      // Simpson's rule is exact for what a ray's area is: a quadratic in depth.
+      sum += (d * (area(0) + 4 * area(d / 2) + area(d))) / 6;
+    }
+  }
+  return sum;
+}
