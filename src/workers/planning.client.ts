@@ -24,6 +24,7 @@ export type {
   LetteringView,
   PlanView,
   LineSpan,
+  LoadTrace,
   ProgramView,
   Progress,
   RemovalAnswer,

@@ -10,6 +10,10 @@ import type { Lettering } from '../core/pipeline/lettering';
 import type { SurfaceMesh } from '../core/lay/mesh';
 import type { LaidPaths } from '../core/lay/laidPaths';
 import type { EdgeReport } from '../core/proof/edge';
+import type { Danger } from '../core/removal/dangers';
+import type { LoadTrace } from '../core/removal/load';
+import type { Truth } from '../core/removal/truth';
+import type { WhatIf } from '../core/removal/whatIf';
 import type { CellGrid } from '../core/removal/field';
 import type { CleanArtwork, CleanOptions, CleanReport } from '../core/import/clean';
 
@@ -76,7 +80,7 @@ export type RemovalRequest =
    * `texts`: one a part. `hand`: ids of the tools in the order in which they are put in by hand. `only`: lines that are to cut, from 0,
    * ends included; null for all.
    */
-  | { kind: 'run'; job: Job; texts: string[]; hand: string[]; only: LineSpan[] | null }
+  | { kind: 'run'; job: Job; lettering: Lettering; texts: string[]; hand: string[]; only: LineSpan[] | null; whatIf: WhatIf }
   | { kind: 'at'; timeS: number }
   | { kind: 'cell'; x: number; y: number };
 
@@ -99,15 +103,22 @@ export interface RemovalFigures {
   /** The finest cells that would fit into memory, mm. */
   finestMm: number;
   deepestMm: number;
-  /** Depths over the sheet, mm³: the volume on a sheet without stretch, but for the taper of rays. */
-  sheetVolumeMm3: number;
   bytes: number;
   timeS: number;
 }
 
 export type RemovalAnswer =
   | { kind: 'none' }
-  | { kind: 'run'; grid: CellGrid; pictures: TilePictures; figures: RemovalFigures; computeMs: number }
+  | {
+      kind: 'run';
+      grid: CellGrid;
+      pictures: TilePictures;
+      figures: RemovalFigures;
+      truth: Truth;
+      dangers: Danger[];
+      load: LoadTrace;
+      computeMs: number;
+    }
   | { kind: 'at'; timeS: number; pictures: TilePictures }
   | { kind: 'cell'; depthMm: number; by: { part: number; line: number; timeS: number } | null };
 
@@ -138,4 +149,4 @@ export type ProfileAnswer = { ok: true; nodes: MeridianNode[]; notes: string[] }
 
 export type ImportAnswer = { ok: true; layers: CleanArtwork['layers']; report: CleanReport; notes: string[] } | { ok: false; text: string };
 
-export type { Rings };
+export type { LoadTrace, Rings };

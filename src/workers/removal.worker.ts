@@ -2,13 +2,17 @@ import type { Tool } from '../core/job/schema';
 import { createSetup, type Setup } from '../core/pipeline/setup';
 import { DIALECTS } from '../core/program/registry';
 import { readProgram, type ProgramReading } from '../core/program/interpreter';
-import { chooseCellMm } from '../core/removal/cellSize';
 import type { DepthField, Tile } from '../core/removal/field';
 import { PICTURE_CELLS, ReliefPainter } from '../core/removal/relief';
-import { createTrack, Removal } from '../core/removal/removal';
+import { traceLoad } from '../core/removal/load';
+import { proveField } from '../core/removal/proveField';
+import type { Removal, Track } from '../core/removal/removal';
 import type { RemovalAnswer, RemovalRequest, TilePictures } from './protocol';
 import { serve, type CallTools } from './serve';
 import { ensureShape, workerShapes } from './shapes';
+
+/** Shortest span of the load's trace, s: no machine feels less. */
+const LOAD_SPAN_S = 0.2;
 
 /** The removal that questions are about, with what draws it; kept until another program is run. */
 let now: { removal: Removal; painter: ReliefPainter; setup: Setup; deepestMm: number } | null = null;
@@ -29,7 +33,7 @@ serve<RemovalRequest, RemovalAnswer, number>(async (request, tools) => {
 });
 
 async function run(
-  { job, texts, hand, only }: Extract<RemovalRequest, { kind: 'run' }>,
+  { job, lettering, texts, hand, only, whatIf }: Extract<RemovalRequest, { kind: 'run' }>,
   { drive, onProgress }: CallTools<number>,
 ): Promise<{ answer: RemovalAnswer; transfer: Transferable[] }> {
   now = null;
@@ -40,34 +44,31 @@ async function run(
   const readings: ProgramReading[] = [];
   for (const text of texts) readings.push(await drive(readProgram(text, rules)));
   const toolOf = new Map<string, Tool>(job.tools.map((t) => [t.id, t]));
-  const track = createTrack(
-    setup,
-    readings,
-    hand.map((id) => toolOf.get(id)!),
-  );
-  const { cellMm, finestMm } = chooseCellMm(setup, track);
-  const removal = new Removal(
-    setup,
-    track,
-    cellMm,
-    (i) => only === null || only.some((o) => track.part[i] === o.part && track.line[i]! >= o.from && track.line[i]! <= o.to),
-  );
   onProgress(0);
-  await drive(removal.run());
-  let deepestMm = 0,
-    sum = 0;
-  for (const { depth } of removal.field.tiles) {
-    for (const d of depth) {
-      sum += d;
-      if (d > deepestMm) deepestMm = d;
-    }
-  }
+  const takes = (track: Track, i: number): boolean =>
+    only === null || only.some((o) => track.part[i] === o.part && track.line[i]! >= o.from && track.line[i]! <= o.to);
+  const { removal, choice, truth, dangers } = await drive(
+    proveField(
+      setup,
+      lettering,
+      readings,
+      hand.map((id) => toolOf.get(id)!),
+      null,
+      { whatIf, takes },
+    ),
+  );
+  let deepestMm = 0;
+  for (const { depth } of removal.field.tiles) for (const d of depth) if (d > deepestMm) deepestMm = d;
   const { grid } = removal.field;
+  const { track } = removal;
   now = { removal, painter: new ReliefPainter(removal.field), setup, deepestMm };
   const pictures = paint(removal.field.tiles);
   const timeS = track.timesS[track.count - 1] ?? 0;
-  const figures = { cellMm, finestMm, deepestMm, sheetVolumeMm3: sum * grid.cellX * grid.cellY, bytes: removal.bytes, timeS };
-  return { answer: { kind: 'run', grid, pictures, figures, computeMs: performance.now() - start }, transfer: buffersOf(pictures) };
+  const { cellMm } = truth;
+  const figures = { cellMm, finestMm: choice.finestMm, deepestMm, bytes: removal.bytes, timeS };
+  const load = traceLoad(removal, LOAD_SPAN_S);
+  const answer = { kind: 'run', grid, pictures, figures, truth, dangers, load, computeMs: performance.now() - start } as const;
+  return { answer, transfer: [...buffersOf(pictures), load.timesS.buffer as ArrayBuffer, load.mm3PerMin.buffer as ArrayBuffer] };
 }
 
 function paint(tiles: readonly Tile[]): TilePictures {

@@ -279,7 +279,8 @@ describe('findings', () => {
   });
 
   it('only what a sound writer never does has no job that provokes it', () => {
-    // All but one are provoked from readings, below, in conduct.test.ts and in removal/truth.test.ts. Outlines that cross: uniting has removed every one tried.
+    // All but one are provoked from readings: below, in conduct.test.ts and in removal/truth.test.ts. Outlines that cross: uniting has
+    // removed every one tried.
     expect(FINDING_CODES.filter((c) => provoked[c] === 'read-back').sort()).toEqual([
       'change-unsafe',
       'corners-wrong',

@@ -6,8 +6,9 @@ import type { Run, Setup } from '../pipeline/setup';
 import type { ProgramReading } from '../program/interpreter';
 import { chooseCellMm, type CellChoice } from './cellSize';
 import { findDangers, type Danger } from './dangers';
-import { createTrack, Removal } from './removal';
+import { createTrack, Removal, type Track } from './removal';
 import { measureTruth, type Truth } from './truth';
+import { applyWhatIf, AS_PLANNED, isAsPlanned, type WhatIf } from './whatIf';
 
 /** What a program, read from its text, makes of the blank. */
 export interface FieldProof {
@@ -15,6 +16,12 @@ export interface FieldProof {
   choice: CellChoice;
   truth: Truth;
   dangers: Danger[];
+}
+
+export interface ProveOptions {
+  whatIf?: WhatIf;
+  /** Which motions cut; all if left out. */
+  takes?(track: Track, motion: number): boolean;
 }
 
 /** Tools in the order in which a plan has them put in by hand. */
@@ -38,8 +45,10 @@ export function* proveField(
   readings: readonly ProgramReading[],
   hand: readonly Tool[],
   cellMm: number | null = null,
+  { whatIf = AS_PLANNED, takes }: ProveOptions = {},
 ): Steps<number, FieldProof> {
-  const track = createTrack(setup, readings, hand);
+  const planned = createTrack(setup, readings, hand);
+  const track = isAsPlanned(whatIf) ? planned : applyWhatIf(setup, planned, whatIf);
   const choice = chooseCellMm(setup, track);
   if (cellMm !== null && cellMm < choice.finestMm) {
     throw new RangeError(
@@ -47,7 +56,7 @@ export function* proveField(
     );
   }
   const own = cellMm ?? choice.cellMm;
-  const removal = new Removal(setup, track, own);
+  const removal = new Removal(setup, track, own, takes && ((i) => takes(track, i)));
   yield* removal.run();
   return { removal, choice, truth: measureTruth(setup, lettering, removal.field, own), dangers: findDangers(setup, removal) };
 }

@@ -7,6 +7,7 @@ import { runSteps } from '../base/steps';
 import { readProgram } from '../program/interpreter';
 import { DIALECTS } from '../program/registry';
 import { toPartTexts } from '../proof/readBack';
+import { traceLoad } from './load';
 import { listToolsByHand, proveField, type FieldProof } from './proveField';
 
 /** Proves a planned job by its field, from a text that may have been changed. */
@@ -53,6 +54,17 @@ describe('what a field says of the lettering', () => {
     expect(floor!.samples).toBeGreaterThan(10);
     expect(floor!.maxDeepUm).toBeLessThan(10);
     expect(floor!.maxShallowUm).toBeLessThan(25);
+  });
+
+  it('spreads what is taken over the time it takes: the spans sum up to the depths of all cells', () => {
+    const { removal } = prove(carved);
+    const { timesS, mm3PerMin } = traceLoad(removal, 0.2);
+    let traced = 0,
+      depths = 0;
+    for (let k = 0; k < timesS.length; k++) traced += (mm3PerMin[k]! * (timesS[k]! - (timesS[k - 1] ?? 0))) / 60;
+    for (const { depth } of removal.field.tiles) for (const d of depth) depths += d;
+    const { cellX, cellY } = removal.field.grid;
+    expect(traced / (depths * cellX * cellY)).toBeCloseTo(1, 3);
   });
 
   it('refuses cells that need more memory than there is, and says which fit', () => {

@@ -5,9 +5,10 @@ import { Group, Panel, Separator } from 'react-resizable-panels';
 import type { Job, Machine, Tool } from '../../core/job/schema';
 import type { Surface } from '../../core/surface/surface';
 import type { FontCard } from '../../core/lettering/fontCard';
-import { BenchContext, createBench, STATIONS, useBench, useJob } from '../state/benchStore';
+import { BenchContext, createBench, STATIONS, useBench, useJob, useView } from '../state/benchStore';
 import { SurfaceContext, useBlankSurface } from '../state/useSurface';
 import { useKeptView } from '../state/useKeptView';
+import type { Danger } from '../../core/removal/dangers';
 import { useRemoval } from '../state/useRemoval';
 import { usePlanning } from '../state/usePlanning';
 import { useSaving } from '../state/useSaving';
@@ -46,7 +47,7 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
   const job = useJob();
   const planning = usePlanning(job);
   const { lettering, plan, stale } = planning;
-  const removal = useRemoval(job, plan, stale);
+  const removal = useRemoval(job, planning.fitting ? lettering : null, plan, stale);
   const surfaceNow = useRef<Surface | null>(null);
   const saving = useSaving(
     id,
@@ -73,7 +74,8 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
     () => false,
   );
 
-  const findings = stale ? (lettering?.findings ?? []) : (plan?.findings ?? []);
+  const dangers = useView((v) => (v.piece && v.piece.plan === plan ? v.piece.planned.dangers : NO_DANGERS));
+  const findings = stale ? (lettering?.findings ?? []) : [...(plan?.findings ?? []), ...dangers.map((d) => d.finding)];
   return (
     <SurfaceContext.Provider value={blank}>
       <div className="bench" inert={!ready}>
@@ -116,6 +118,7 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
   );
 }
 
+const NO_DANGERS: readonly Danger[] = [];
 const subscribeNever = () => () => undefined;
 
 const isTyping = (target: EventTarget | null): boolean =>

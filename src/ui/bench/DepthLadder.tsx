@@ -12,12 +12,15 @@ import type { RemovalState } from '../state/useRemoval';
 import type { Planning } from '../state/usePlanning';
 import type { PlanView } from '../../workers/planning.client';
 import { cutColour } from './cutColours';
+import { toLoadPath } from './play/loadTrace';
 import { PlayBar } from './play/PlayBar';
 
 const LEFT = 54;
 const RIGHT = 30;
 const TOP = 12;
 const BOTTOM = 22;
+/** Share of the ladder's height that the fullest load takes, from its foot. */
+const LOAD_SHARE = 0.45;
 
 /** Depth against time, the levels as rungs, one colour a cut. Its playhead drives both views and the program text. */
 interface Props {
@@ -62,6 +65,11 @@ export function DepthLadder({ plan, stale, planning, removal }: Props) {
     [hop, deepest, height],
   );
   const paths = useMemo(() => (plan && width ? toLadderPaths(plan, x, y, hop) : []), [plan, width, x, y, hop]);
+  const load = useView((v) => (v.piece && v.piece.plan === plan ? v.piece.load : null));
+  const loadPath = useMemo(
+    () => (load && width ? toLoadPath(load, x, (share) => height - BOTTOM - share * LOAD_SHARE * (height - BOTTOM - TOP)) : ''),
+    [load, width, height, x],
+  );
   const has = plan !== null && plan.laid.count > 0 && width > 0;
   useEffect(() => {
     if (!has) return;
@@ -129,6 +137,7 @@ export function DepthLadder({ plan, stale, planning, removal }: Props) {
               )),
             )}
             <line x1={LEFT} x2={width - RIGHT} y1={y(0)} y2={y(0)} stroke="var(--ink)" strokeWidth={1.2} />
+            {loadPath && <path d={loadPath} fill="var(--brass)" fillOpacity={0.28} data-testid="load" />}
             {paths.map((p) => (
               <path key={p.cut} d={p.data} fill="none" stroke={cutColour(p.cut)} strokeWidth={1} />
             ))}

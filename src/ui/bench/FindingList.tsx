@@ -4,6 +4,8 @@ import type { Finding, Severity } from '../../core/findings/finding';
 import { formatDeg, formatLength } from '../common/format';
 import { patchInscription, useBench, useJob } from '../state/benchStore';
 import { changeEach, selectOnly } from '../state/selection';
+import { fromTurnDeg } from '../../core/surface/surface';
+import { useSurface } from '../state/useSurface';
 import { Button } from '../common/Button';
 
 const WEIGHT: Record<Severity, string> = { spoils: 'Would spoil the piece', warns: 'Look at this', notes: 'Good to know' };
@@ -13,9 +15,16 @@ const ORDER: Record<Severity, number> = { spoils: 0, warns: 1, notes: 2 };
 export function FindingList({ findings, children }: { findings: readonly Finding[]; children?(finding: Finding): React.ReactNode }) {
   const bench = useBench();
   const job = useJob();
+  const surface = useSurface();
   const sorted = [...findings].sort((a, b) => ORDER[a.severity] - ORDER[b.severity]);
   const show = (f: Finding) => {
     bench.view.setState({ station: f.where.station });
+    if (f.where.xMm !== undefined && f.where.turnDeg !== undefined) {
+      bench.view.setState({ cursor: { x: f.where.xMm, y: fromTurnDeg(surface, f.where.turnDeg) } });
+    }
+    // The play goes to the moment, and with it both views and the line of the program.
+    const danger = bench.view.getState().piece?.dangers.find((d) => d.finding === f);
+    if (danger) bench.view.setState({ playing: false, playS: danger.timeS });
     if (f.where.id && job.inscriptions.some((i) => i.id === f.where.id)) selectOnly(bench, [f.where.id]);
   };
   return (

@@ -14,6 +14,7 @@ import {
   type TextInscription,
 } from '../../core/job/schema';
 
+import { AS_PLANNED, type WhatIf } from '../../core/removal/whatIf';
 import type { StepUnit } from '../bench/play/playSteps';
 import type { Piece } from './piece';
 
@@ -62,6 +63,10 @@ interface ViewState {
   /** Whether the unrolled sheet is turned by a quarter, and the piece stood on its end in the other view. */
   sheetTurned: boolean;
   standing: boolean;
+  /** What is taken to be otherwise at the machine than in the job. */
+  whatIf: WhatIf;
+  /** Whether the play stops at dangers. */
+  stopAtDangers: boolean;
   /** The piece as the program leaves it at the playhead, and whether it is drawn cut. */
   piece: Piece | null;
   engraved: boolean;
@@ -111,6 +116,8 @@ export function createBench(job: Job): Bench {
     showStretch: false,
     sheetTurned: false,
     standing: false,
+    whatIf: AS_PLANNED,
+    stopAtDangers: true,
     piece: null,
     engraved: true,
     followTool: true,

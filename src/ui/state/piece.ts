@@ -1,5 +1,8 @@
 import type { CellGrid } from '../../core/removal/field';
-import type { PlanView, RemovalFigures } from '../../workers/planning.client';
+import type { Danger } from '../../core/removal/dangers';
+import type { Truth } from '../../core/removal/truth';
+import type { WhatIf } from '../../core/removal/whatIf';
+import type { LoadTrace, PlanView, RemovalFigures } from '../../workers/planning.client';
 
 /** The piece as a program leaves it: pictures of the tiles that were ever cut, kept up with the playhead. */
 export interface Piece {
@@ -14,6 +17,13 @@ export interface Piece {
   version: number;
   /** Slots that changed since the version before; null for all. */
   changed: readonly number[] | null;
+  truth: Truth;
+  dangers: readonly Danger[];
+  load: LoadTrace;
+  /** The same of the whole program as it is planned: what findings are made of. */
+  planned: { truth: Truth; dangers: readonly Danger[] };
+  /** What was taken to be otherwise than in the job. */
+  whatIf: WhatIf;
   /** The plan that it was made from. */
   plan: PlanView;
 }

@@ -3,8 +3,16 @@
 import { useEffect, useRef, useState } from 'react';
 import { PICTURE_CELLS } from '../../core/removal/relief';
 import type { Job } from '../../core/job/schema';
+import { AS_PLANNED, isAsPlanned } from '../../core/removal/whatIf';
 import { listRuns } from '../../core/pipeline/setup';
-import { createRemovalWorker, type LineSpan, type PlanView, type TilePictures, type WorkerFailure } from '../../workers/planning.client';
+import {
+  createRemovalWorker,
+  type LetteringView,
+  type LineSpan,
+  type PlanView,
+  type TilePictures,
+  type WorkerFailure,
+} from '../../workers/planning.client';
 import { useBench, useView } from './benchStore';
 import type { Piece } from './piece';
 
@@ -47,13 +55,14 @@ function findLines({ program, laid, blocks }: PlanView, run: number): LineSpan[]
 }
 
 /** Runs the program of a fresh plan, and brings the piece to the playhead: the newest moment that is asked for wins. */
-export function useRemoval(job: Job, plan: PlanView | null, stale: boolean): RemovalState {
+export function useRemoval(job: Job, lettering: LetteringView | null, plan: PlanView | null, stale: boolean): RemovalState {
   const bench = useBench();
   const worker = useRef<ReturnType<typeof createRemovalWorker> | null>(null);
   const [progress, setProgress] = useState<number | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
   const shown = useRef<Piece | null>(null);
   const onlyRun = useView((v) => v.onlyRun);
+  const whatIf = useView((v) => v.whatIf);
 
   useEffect(() => {
     worker.current = createRemovalWorker();
@@ -64,10 +73,10 @@ export function useRemoval(job: Job, plan: PlanView | null, stale: boolean): Rem
   }, []);
 
   // A new program is shown finished, with all its cuts.
-  useEffect(() => bench.view.setState({ playS: Infinity, playing: false, onlyRun: null }), [plan, bench]);
+  useEffect(() => bench.view.setState({ playS: Infinity, playing: false, onlyRun: null, whatIf: AS_PLANNED }), [plan, bench]);
 
   useEffect(() => {
-    if (!plan || stale || plan.laid.count === 0) return;
+    if (!plan || !lettering || stale || plan.laid.count === 0) return;
     const controller = new AbortController();
     const show = (next: Piece) => {
       shown.current = next;
@@ -81,17 +90,22 @@ export function useRemoval(job: Job, plan: PlanView | null, stale: boolean): Rem
           {
             kind: 'run',
             job,
+            lettering: { artworks: lettering.artworks, findings: [] },
             texts: plan.program.parts.map((p) => p.text),
             hand: listByHand(job, plan),
             only: onlyRun === null ? null : findLines(plan, onlyRun),
+            whatIf,
           },
           { signal: controller.signal, deadlineMs: RUN_DEADLINE_MS, onProgress: setProgress },
         )
         .then((answer) => {
           if (answer.kind !== 'run') return;
-          const { grid, figures, pictures } = answer;
+          const { grid, figures, pictures, truth, dangers, load } = answer;
+          const last = shown.current;
+          const whole = isAsPlanned(whatIf) && onlyRun === null;
+          const planned = whole || last?.plan !== plan ? { truth, dangers } : last.planned;
           const slots = new Map(Array.from(pictures.keys, (key, slot) => [key, slot]));
-          show({ grid, figures, slots, ...pictures, version: 1, changed: null, plan });
+          show({ grid, figures, slots, ...pictures, version: 1, changed: null, truth, dangers, load, planned, whatIf, plan });
           setProgress(null);
           setFailure(null);
           stopFollowing = follow(figures.timeS);
@@ -137,7 +151,7 @@ export function useRemoval(job: Job, plan: PlanView | null, stale: boolean): Rem
       stopFollowing?.();
       setProgress(null);
     };
-  }, [job, plan, stale, bench, onlyRun]);
+  }, [job, lettering, plan, stale, bench, onlyRun, whatIf]);
 
   return {
     progress,

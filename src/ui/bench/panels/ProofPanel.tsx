@@ -4,10 +4,11 @@ import type { Finding } from '../../../core/findings/finding';
 import type { PlanView } from '../../../workers/planning.client';
 import { formatDeg, formatLength } from '../../common/format';
 import { toTurnDeg } from '../../../core/surface/surface';
-import { useBench, useJob } from '../../state/benchStore';
+import { useBench, useJob, useView } from '../../state/benchStore';
 import { useSurface } from '../../state/useSurface';
 import { Button } from '../../common/Button';
 import type { Planning } from '../../state/usePlanning';
+import { PieceProof } from './PieceProof';
 import { FindingList } from '../FindingList';
 
 /** What the program would cut, against what was drawn. */
@@ -15,6 +16,7 @@ export function ProofPanel({ plan, findings, planning }: { plan: PlanView | null
   const bench = useBench();
   const job = useJob();
   const surface = useSurface();
+  const piece = useView((v) => v.piece);
   const place = (at: readonly [number, number]) =>
     `x ${formatLength(at[0], job.units, 2)}, ${surface.round ? formatDeg(toTurnDeg(surface, at[1]), 1) : `y ${formatLength(at[1], job.units, 2)}`}`;
   const edge = plan?.edge;
@@ -49,6 +51,7 @@ export function ProofPanel({ plan, findings, planning }: { plan: PlanView | null
           </table>
         </>
       )}
+      {piece && piece.plan === plan && <PieceProof piece={piece} />}
       {edge && (
         <>
           <h3>Edge that is cut against the drawn curves</h3>

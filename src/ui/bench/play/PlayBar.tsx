@@ -6,6 +6,7 @@ import { listRuns } from '../../../core/pipeline/setup';
 import type { PlanView } from '../../../workers/planning.client';
 import { formatTime } from '../../common/format';
 import { useBench, useJob, useView } from '../../state/benchStore';
+import { findLoadPeaks } from './loadTrace';
 import { findRunSpans, findStep, findStepEnds, STEP_UNITS, type StepUnit } from './playSteps';
 
 /** How much faster than the machine. */
@@ -91,10 +92,37 @@ export function PlayBar({ plan }: { plan: PlanView }) {
           ))}
         </select>
       )}
+      <LoadWords />
       <span className="figure" data-testid="play-time">
         {formatTime(now - startS)} done, {formatTime(endS - now)} left
       </span>
     </div>
+  );
+}
+
+/** Where most is taken away, and where the cutter only travels; a click goes there. */
+function LoadWords() {
+  const bench = useBench();
+  const load = useView((v) => v.piece?.load ?? null);
+  const peaks = useMemo(() => (load ? findLoadPeaks(load) : null), [load]);
+  if (!peaks) return null;
+  const go = (timeS: number) => bench.view.setState({ playing: false, playS: timeS });
+  return (
+    <>
+      <button type="button" className="words" title="Where most is taken away" onClick={() => go(peaks.fullest.timeS)}>
+        fullest {peaks.fullest.mm3PerMin < 10 ? peaks.fullest.mm3PerMin.toFixed(1) : Math.round(peaks.fullest.mm3PerMin)} mm³/min
+      </button>
+      {peaks.emptiest && (
+        <button
+          type="button"
+          className="words"
+          title="The longest stay that takes next to nothing"
+          onClick={() => go(peaks.emptiest!.timeS)}
+        >
+          emptiest {formatTime(peaks.emptiest.seconds)}
+        </button>
+      )}
+    </>
   );
 }
 
@@ -109,6 +137,12 @@ function usePlaying(endS: number, startS: number): void {
       const { playS, playSpeed } = bench.view.getState();
       const next = Math.max(startS, playS) + ((t - last) / 1000) * playSpeed;
       last = t;
+      const { piece, stopAtDangers } = bench.view.getState();
+      const danger = stopAtDangers ? piece?.dangers.find((d) => d.timeS > playS && d.timeS <= next) : undefined;
+      if (danger) {
+        bench.view.setState({ playS: danger.timeS, playing: false, station: 'program' });
+        return;
+      }
       if (next >= endS) {
         bench.view.setState({ playS: endS, playing: false });
         return;

@@ -1,0 +1,167 @@
+import type { Job } from '../../../core/job/schema';
+import { getTitle } from '../../../core/job/title';
+import type { LetterWidth } from '../../../core/removal/truth';
+import { AS_PLANNED, isAsPlanned, type WhatIf } from '../../../core/removal/whatIf';
+import { Button } from '../../common/Button';
+import { Fold } from '../../common/fields';
+import { formatLength } from '../../common/format';
+import { QuantityField } from '../../common/QuantityField';
+import { useBench, useJob, useView } from '../../state/benchStore';
+import type { Piece } from '../../state/piece';
+
+/** A letter cut this much of its width wider or narrower is marked, or this many mm. */
+const WIDTH_SHARE = 0.1;
+const WIDTH_MM = 0.05;
+/** Letters listed; the rest are counted. */
+const MAX_LISTED = 60;
+/** Largest values that can be asked about, mm. */
+const MOST_MM = 2;
+
+/** What the program's text leaves of the blank, measured cell by cell; and what if the machine is not as the job says. */
+export function PieceProof({ piece }: { piece: Piece }) {
+  const job = useJob();
+  const { units } = job;
+  const { truth, figures, whatIf } = piece;
+  const um = (v: number, digits = 1) => `${v.toFixed(digits)} µm`;
+  const changed = truth.letters.filter(isOff).length;
+  return (
+    <>
+      <h3>The piece as it is cut</h3>
+      <table className="figures" data-testid="piece-figures">
+        <tbody>
+          {truth.edge && (
+            <>
+              <tr>
+                <td>Edge outside, at most</td>
+                <td>{um(truth.edge.maxOutsideUm)}</td>
+              </tr>
+              <tr>
+                <td>Left inside, 95 % within</td>
+                <td>{um(truth.edge.uncut95Um)}</td>
+              </tr>
+            </>
+          )}
+          {truth.floor && (
+            <tr>
+              <td>Lines deeper, shallower than asked</td>
+              <td>
+                {truth.floor.maxDeepUm.toFixed(1)}, {um(truth.floor.maxShallowUm)}
+              </td>
+            </tr>
+          )}
+          <tr>
+            <td>Deepest</td>
+            <td>
+              {formatLength(figures.deepestMm, units)} {units}
+            </td>
+          </tr>
+          <tr>
+            <td>Taken away</td>
+            <td>{truth.volumeMm3.toFixed(1)} mm³</td>
+          </tr>
+        </tbody>
+      </table>
+      <p className="why">
+        From the program’s own text, swept over cells of {(1000 * figures.cellMm).toFixed(0)} µm: an edge is good to{' '}
+        {(1000 * figures.cellMm).toFixed(0)} µm here, to less on sloping walls.
+      </p>
+      {truth.letters.length > 0 && (
+        <Fold
+          title="Stroke widths"
+          brief={changed ? `${changed} of ${truth.letters.length} letters off` : `${truth.letters.length} letters`}
+        >
+          <Widths letters={truth.letters} job={job} />
+        </Fold>
+      )}
+      <Fold title="What if" brief={isAsPlanned(whatIf) ? 'as planned' : describe(whatIf, job)} open={!isAsPlanned(whatIf)}>
+        <WhatIfFields />
+      </Fold>
+    </>
+  );
+}
+
+const isOff = ({ drawnMm, cutMm }: LetterWidth): boolean => Math.abs(cutMm - drawnMm) > Math.min(WIDTH_MM, WIDTH_SHARE * drawnMm);
+
+function Widths({ letters, job }: { letters: readonly LetterWidth[]; job: Job }) {
+  const { units } = job;
+  // The farthest off first.
+  const sorted = [...letters].sort((a, b) => Math.abs(b.cutMm - b.drawnMm) - Math.abs(a.cutMm - a.drawnMm));
+  const titleOf = new Map(job.inscriptions.map((i) => [i.id, getTitle(i)]));
+  return (
+    <table className="figures widths">
+      <thead>
+        <tr>
+          <th scope="col">Letter</th>
+          <th scope="col">drawn</th>
+          <th scope="col">cut, {units}</th>
+        </tr>
+      </thead>
+      <tbody>
+        {sorted.slice(0, MAX_LISTED).map((l, k) => (
+          <tr key={k} className={isOff(l) ? 'off' : undefined} title={titleOf.get(l.inscription)}>
+            <td>{l.text || 'a part'}</td>
+            <td>{formatLength(l.drawnMm, units)}</td>
+            <td>{l.cutMm > 0 ? formatLength(l.cutMm, units) : 'gone'}</td>
+          </tr>
+        ))}
+      </tbody>
+      {sorted.length > MAX_LISTED && <caption>and {sorted.length - MAX_LISTED} more, nearer to their drawing</caption>}
+    </table>
+  );
+}
+
+function describe(whatIf: WhatIf, { units }: Job): string {
+  const parts = [
+    whatIf.zeroMm !== 0 ? `zero ${formatLength(Math.abs(whatIf.zeroMm), units)} ${units} too ${whatIf.zeroMm > 0 ? 'high' : 'low'}` : '',
+    whatIf.outOfRoundMm !== 0 ? `${formatLength(whatIf.outOfRoundMm, units)} ${units} out of round` : '',
+    whatIf.wornMm !== 0 ? `tip worn to ${formatLength(whatIf.wornMm, units)} ${units}` : '',
+  ];
+  return parts.filter(Boolean).join(', ');
+}
+
+/** What the machine may be otherwise: the piece is cut anew with it, and nothing of the job changes. */
+function WhatIfFields() {
+  const bench = useBench();
+  const { units, blank } = useJob();
+  const whatIf = useView((v) => v.whatIf);
+  const set = (patch: Partial<WhatIf>, least: number): string | null => {
+    const value = Object.values(patch)[0]!;
+    if (value < least || value > MOST_MM)
+      return `give a length from ${formatLength(least, units)} to ${formatLength(MOST_MM, units)} ${units}`;
+    bench.view.setState({ whatIf: { ...whatIf, ...patch } });
+    return null;
+  };
+  const round = blank.kind === 'cylinder' || blank.kind === 'cone' || blank.kind === 'turned';
+  return (
+    <>
+      <div className="fields">
+        <QuantityField
+          label="Zero too high by"
+          kind="length"
+          value={whatIf.zeroMm}
+          units={units}
+          onValue={(v) => set({ zeroMm: v }, -MOST_MM)}
+        />
+        {round && (
+          <QuantityField
+            label="Out of round by"
+            kind="length"
+            value={whatIf.outOfRoundMm}
+            units={units}
+            onValue={(v) => set({ outOfRoundMm: v }, 0)}
+          />
+        )}
+        <QuantityField label="V tips worn to" kind="length" value={whatIf.wornMm} units={units} onValue={(v) => set({ wornMm: v }, 0)} />
+      </div>
+      <p className="why">
+        The views and the widths above show the piece as it would come out. A negative height is a zero taken too low, and everything is cut
+        deeper.{' '}
+        {!isAsPlanned(whatIf) && (
+          <Button size="sm" variant="link" className="p-0" onClick={() => bench.view.setState({ whatIf: AS_PLANNED })}>
+            As planned again
+          </Button>
+        )}
+      </p>
+    </>
+  );
+}
