@@ -84,7 +84,7 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
         <main className="middle">
           <Group className="views" orientation="horizontal">
             <Panel defaultSize="54%" minSize="0%">
-              <UnrolledView lettering={lettering} plan={planning.fitting} surface={surface} probe={probe} />
+              <UnrolledView lettering={lettering} plan={planning.fitting} surface={surface} probe={probe} ask={removal.ask} />
             </Panel>
             <Separator className="divider" aria-label="Divider between the views" />
             <Panel minSize="0%">

@@ -20,6 +20,8 @@ import { addSheetPlaces, maskSkin } from './scene/skinMask';
 
 /** From so many triangles on, a tree finds the one under the pointer. */
 const TREE_FROM = 20_000;
+/** A line shorter than this is a click that slipped, mm. */
+const LEAST_LINE_MM = 0.15;
 /** The grain repeats every so many mm. */
 export const GRAIN_MM = 20;
 
@@ -56,6 +58,7 @@ export function Stock({ solid, lettering, piece, onHold }: Props) {
   const material = useJobPart((j) => j.material);
   const picking = useView((v) => v.picking);
   const drag = useRef<Drag | null>(null);
+  const measure = useRef<{ x: number; y: number } | null>(null);
   const look = MATERIALS[material];
   const matcap = useMemo(() => createMatcap(look), [look]);
   const grain = useMemo(() => createGrain(look.grain), [look]);
@@ -124,6 +127,14 @@ export function Stock({ solid, lettering, piece, onHold }: Props) {
       return;
     }
     const at = sheetPlace(event);
+    if (at && bench.view.getState().measuring) {
+      event.stopPropagation();
+      (event.target as Element).setPointerCapture(event.pointerId);
+      measure.current = { x: at.x, y: at.y };
+      bench.view.setState({ measured: { kind: 'place', x: at.x, y: at.y } });
+      onHold(true);
+      return;
+    }
     const hit = at && findInscription(lettering, surface, at.x, at.y);
     if (!at || !hit) return;
     event.stopPropagation();
@@ -149,6 +160,14 @@ export function Stock({ solid, lettering, piece, onHold }: Props) {
   const onMove = (event: ThreeEvent<PointerEvent>) => {
     const at = sheetPlace(event);
     bench.view.setState({ cursor: at ? { x: at.x, y: at.y } : null });
+    const from = measure.current;
+    if (from && at) {
+      // The short way over the seam.
+      const y1 = surface.periodMm === null ? at.y : at.y - surface.periodMm * Math.round((at.y - from.y) / surface.periodMm);
+      if (Math.hypot(at.x - from.x, y1 - from.y) > LEAST_LINE_MM) {
+        bench.view.setState({ measured: { kind: 'line', x0: from.x, y0: from.y, x1: at.x, y1 } });
+      }
+    }
     const d = drag.current;
     if (!d || !at) return;
     const turn = (dy: number) => (surface.periodMm === null ? dy : dy - surface.periodMm * Math.round(dy / surface.periodMm));
@@ -163,6 +182,10 @@ export function Stock({ solid, lettering, piece, onHold }: Props) {
     );
   };
   const onUp = () => {
+    if (measure.current) {
+      measure.current = null;
+      onHold(false);
+    }
     if (!drag.current) return;
     drag.current = null;
     bench.view.setState({ dragging: false });

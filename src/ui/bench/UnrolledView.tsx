@@ -10,6 +10,10 @@ import { selectOnly } from '../state/selection';
 import type { DepthProbe } from './depthProbe';
 import { DrawingGlass, GuideLayer } from './GuideLayer';
 import { Handles } from './Handles';
+import type { InscriptionArtwork } from '../../core/lettering/artwork';
+import type { RemovalState } from '../state/useRemoval';
+import { MeasureCard } from './measure/MeasureCard';
+import { MeasureGlass } from './measure/MeasureGlass';
 import { MATERIALS } from './preview';
 import { Rulers } from './Rulers';
 import { SheetGrid } from './SheetGrid';
@@ -28,15 +32,20 @@ interface Props {
   plan: PlanView | null;
   surface: Surface;
   probe: DepthProbe | null;
+  ask: RemovalState['ask'];
 }
 
+const NO_ARTWORKS: readonly InscriptionArtwork[] = [];
+
 /** The blank's surface laid flat, with rulers in mm along, mm and degrees round. Lettering is moved and sized here. */
-export const UnrolledView = memo(function UnrolledView({ lettering, plan, surface, probe }: Props) {
+export const UnrolledView = memo(function UnrolledView({ lettering, plan, surface, probe, ask }: Props) {
   const bench = useBench();
   const showStretch = useView((v) => v.showStretch);
   const [marquee, setMarquee] = useState<Marquee | null>(null);
   const [showPasses, setShowPasses] = useState(false);
   const turned = useView((v) => v.sheetTurned);
+  const measuring = useView((v) => v.measuring);
+  const hasPiece = useView((v) => v.piece !== null && v.piece.plan === plan);
   const selection = useView((v) => v.selection);
   const viewport = useSheetView(surface, turned);
   const { host, svg, view, size, point, pixel, fit, fitTo, placing } = viewport;
@@ -72,6 +81,7 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
           {marquee && <MarqueeFrame marquee={marquee} />}
           <ToolMark plan={plan} view={view} />
           <DrawingGlass view={view} point={point} />
+          <MeasureGlass view={view} size={size} point={point} />
           <SheetRulers surface={surface} viewport={viewport} />
           <CursorLayer lettering={lettering} surface={surface} view={view} size={size} />
         </g>
@@ -83,6 +93,15 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
             Passes
           </button>
         )}
+        <button
+          type="button"
+          aria-pressed={measuring}
+          disabled={!hasPiece}
+          title="Click on the cut piece to ask how deep it is; drag a line to cut through it"
+          onClick={() => bench.view.setState({ measuring: !measuring, measured: null })}
+        >
+          Measure
+        </button>
         <button
           type="button"
           aria-pressed={turned}
@@ -106,6 +125,7 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
       {cutPlan && cutPlan.laid.count > 0 && !showStretch && <DepthKey plan={cutPlan} />}
       {showStretch && <StretchKey />}
       <Readout lettering={lettering} surface={surface} probe={probe} />
+      {plan && hasPiece && <MeasureCard surface={surface} artworks={lettering?.artworks ?? NO_ARTWORKS} ask={ask} />}
     </div>
   );
 });

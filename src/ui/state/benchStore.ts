@@ -63,6 +63,9 @@ interface ViewState {
   /** Whether the unrolled sheet is turned by a quarter, and the piece stood on its end in the other view. */
   sheetTurned: boolean;
   standing: boolean;
+  /** Whether the hand measures on the piece, and what it measured last: a place, or a line cut through it, on the sheet, mm. */
+  measuring: boolean;
+  measured: { kind: 'place'; x: number; y: number } | { kind: 'line'; x0: number; y0: number; x1: number; y1: number } | null;
   /** What is taken to be otherwise at the machine than in the job. */
   whatIf: WhatIf;
   /** Whether the play stops at dangers. */
@@ -116,6 +119,8 @@ export function createBench(job: Job): Bench {
     showStretch: false,
     sheetTurned: false,
     standing: false,
+    measuring: false,
+    measured: null,
     whatIf: AS_PLANNED,
     stopAtDangers: true,
     piece: null,

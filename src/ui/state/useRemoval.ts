@@ -1,6 +1,6 @@
 'use client';
 
-import { useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { PICTURE_CELLS } from '../../core/removal/relief';
 import type { Job } from '../../core/job/schema';
 import { AS_PLANNED, isAsPlanned } from '../../core/removal/whatIf';
@@ -73,7 +73,10 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
   }, []);
 
   // A new program is shown finished, with all its cuts.
-  useEffect(() => bench.view.setState({ playS: Infinity, playing: false, onlyRun: null, whatIf: AS_PLANNED }), [plan, bench]);
+  useEffect(
+    () => bench.view.setState({ playS: Infinity, playing: false, onlyRun: null, whatIf: AS_PLANNED, measured: null }),
+    [plan, bench],
+  );
 
   useEffect(() => {
     if (!plan || !lettering || stale || plan.laid.count === 0) return;
@@ -153,13 +156,14 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
     };
   }, [job, lettering, plan, stale, bench, onlyRun, whatIf]);
 
+  const ask = useCallback<RemovalState['ask']>(async (x, y) => {
+    const answer = await worker.current?.call({ kind: 'cell', x, y }, { deadlineMs: ASK_DEADLINE_MS });
+    return answer?.kind === 'cell' ? answer : null;
+  }, []);
   return {
     progress,
     failure,
-    ask: async (x, y) => {
-      const answer = await worker.current?.call({ kind: 'cell', x, y }, { deadlineMs: ASK_DEADLINE_MS });
-      return answer?.kind === 'cell' ? answer : null;
-    },
+    ask,
   };
 }
 
