@@ -250,7 +250,7 @@ test('the ladder drives the tool and the marked block', async ({ page }) => {
   const box = (await ladder.boundingBox())!;
   await page.mouse.click(box.x + box.width * 0.4, box.y + box.height / 2);
   const first = await page.locator('.cm-current-block').textContent();
-  await page.mouse.click(box.x + box.width * 0.8, box.y + box.height / 2);
+  await page.mouse.click(box.x + box.width * 0.63, box.y + box.height / 2);
   await expect(page.locator('.cm-current-block')).not.toHaveText(first!);
   await expect(page.getByTestId('tool-mark')).toBeVisible();
 });

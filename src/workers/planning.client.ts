@@ -30,6 +30,7 @@ export type {
   RemovalAnswer,
   RemovalFigures,
   TilePictures,
+  Way,
 } from './protocol';
 export { WorkerFailure } from './call.client';
 

@@ -11,6 +11,7 @@ import type { SurfaceMesh } from '../core/lay/mesh';
 import type { LaidPaths } from '../core/lay/laidPaths';
 import type { EdgeReport } from '../core/proof/edge';
 import type { Danger } from '../core/removal/dangers';
+import type { ProgramFault } from '../core/program/interpreter';
 import type { LoadTrace } from '../core/removal/load';
 import type { Truth } from '../core/removal/truth';
 import type { WhatIf } from '../core/removal/whatIf';
@@ -78,9 +79,18 @@ export type Progress = PlanProgress;
 export type RemovalRequest =
   /**
    * `texts`: one a part. `hand`: ids of the tools in the order in which they are put in by hand. `only`: lines that are to cut, from 0,
-   * ends included; null for all.
+   * ends included; null for all. `foreign`: the text is not Hobel's own, and may hold arcs, cycles and expressions.
    */
-  | { kind: 'run'; job: Job; lettering: Lettering; texts: string[]; hand: string[]; only: LineSpan[] | null; whatIf: WhatIf }
+  | {
+      kind: 'run';
+      job: Job;
+      lettering: Lettering;
+      texts: string[];
+      hand: string[];
+      only: LineSpan[] | null;
+      whatIf: WhatIf;
+      foreign: boolean;
+    }
   | { kind: 'at'; timeS: number }
   | { kind: 'cell'; x: number; y: number };
 
@@ -107,6 +117,16 @@ export interface RemovalFigures {
   timeS: number;
 }
 
+/** Where a program's motions end: sheet x, y and depth, with their times, lines and tools. */
+export interface Way {
+  sheet: Float64Array;
+  timesS: Float64Array;
+  rapid: Uint8Array;
+  line: Uint32Array;
+  /** Index among the job's tools; -1 for none of them. */
+  tool: Int16Array;
+}
+
 export type RemovalAnswer =
   | { kind: 'none' }
   | {
@@ -117,6 +137,10 @@ export type RemovalAnswer =
       truth: Truth;
       dangers: Danger[];
       load: LoadTrace;
+      way: Way;
+      /** What could not be read, and what was taken for granted, in a program from elsewhere. */
+      faults: ProgramFault[];
+      notes: string[];
       computeMs: number;
     }
   | { kind: 'at'; timeS: number; pictures: TilePictures }

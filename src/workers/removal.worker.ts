@@ -1,13 +1,14 @@
 import type { Tool } from '../core/job/schema';
 import { createSetup, type Setup } from '../core/pipeline/setup';
 import { DIALECTS } from '../core/program/registry';
+import { readForeign } from '../core/program/foreign';
 import { readProgram, type ProgramReading } from '../core/program/interpreter';
 import type { DepthField, Tile } from '../core/removal/field';
 import { PICTURE_CELLS, ReliefPainter } from '../core/removal/relief';
 import { traceLoad } from '../core/removal/load';
 import { proveField } from '../core/removal/proveField';
 import type { Removal, Track } from '../core/removal/removal';
-import type { RemovalAnswer, RemovalRequest, TilePictures } from './protocol';
+import type { RemovalAnswer, RemovalRequest, TilePictures, Way } from './protocol';
 import { serve, type CallTools } from './serve';
 import { ensureShape, workerShapes } from './shapes';
 
@@ -33,7 +34,7 @@ serve<RemovalRequest, RemovalAnswer, number>(async (request, tools) => {
 });
 
 async function run(
-  { job, lettering, texts, hand, only, whatIf }: Extract<RemovalRequest, { kind: 'run' }>,
+  { job, lettering, texts, hand, only, whatIf, foreign }: Extract<RemovalRequest, { kind: 'run' }>,
   { drive, onProgress }: CallTools<number>,
 ): Promise<{ answer: RemovalAnswer; transfer: Transferable[] }> {
   now = null;
@@ -42,7 +43,12 @@ async function run(
   const setup = createSetup(job, workerShapes);
   const { rules } = DIALECTS[job.machine.dialect];
   const readings: ProgramReading[] = [];
-  for (const text of texts) readings.push(await drive(readProgram(text, rules)));
+  const notes: string[] = [];
+  for (const text of texts) {
+    const reading = foreign ? await drive(readForeign(text)) : await drive(readProgram(text, rules));
+    readings.push(reading);
+    if ('notes' in reading) notes.push(...(reading.notes as string[]));
+  }
   const toolOf = new Map<string, Tool>(job.tools.map((t) => [t.id, t]));
   onProgress(0);
   const takes = (track: Track, i: number): boolean =>
@@ -67,8 +73,37 @@ async function run(
   const { cellMm } = truth;
   const figures = { cellMm, finestMm: choice.finestMm, deepestMm, bytes: removal.bytes, timeS };
   const load = traceLoad(removal, LOAD_SPAN_S);
-  const answer = { kind: 'run', grid, pictures, figures, truth, dangers, load, computeMs: performance.now() - start } as const;
+  const way = traceWay(setup, track);
+  const faults = readings.flatMap((r) => r.faults);
+  const answer = {
+    kind: 'run',
+    grid,
+    pictures,
+    figures,
+    truth,
+    dangers,
+    load,
+    way,
+    faults,
+    notes,
+    computeMs: performance.now() - start,
+  } as const;
   return { answer, transfer: [...buffersOf(pictures), load.timesS.buffer as ArrayBuffer, load.mm3PerMin.buffer as ArrayBuffer] };
+}
+
+/** Where each motion ends on the sheet. */
+function traceWay({ kinematics, work }: Setup, track: Track): Way {
+  const n = kinematics.axes.length;
+  const sheet = new Float64Array(3 * track.count);
+  const tip = new Float64Array(3),
+    axis = new Float64Array(3);
+  for (let i = 0; i < track.count; i++) {
+    kinematics.forward(track.values.subarray(n * i, n * (i + 1)), tip, axis);
+    const at = work.toSheet(tip[0]!, tip[1]!, tip[2]!);
+    sheet.set([at.x, at.y, -at.heightMm], 3 * i);
+  }
+  const { count, timesS, rapid, line, tool } = track;
+  return { sheet, timesS: timesS.slice(), rapid: rapid.slice(0, count), line: line.slice(0, count), tool: tool.slice(0, count) };
 }
 
 function paint(tiles: readonly Tile[]): TilePictures {

@@ -74,7 +74,9 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
     () => false,
   );
 
-  const dangers = useView((v) => (v.piece && v.piece.plan === plan ? v.piece.planned.dangers : NO_DANGERS));
+  const dangers = useView((v) => (v.piece && v.piece.base === plan ? v.piece.planned.dangers : NO_DANGERS));
+  const foreignPlan = useView((v) => (v.piece?.foreign && v.piece.base === plan ? v.piece.plan : null));
+  const shown = foreignPlan ?? plan;
   const findings = stale ? (lettering?.findings ?? []) : [...(plan?.findings ?? []), ...dangers.map((d) => d.finding)];
   return (
     <SurfaceContext.Provider value={blank}>
@@ -84,11 +86,11 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
         <main className="middle">
           <Group className="views" orientation="horizontal">
             <Panel defaultSize="54%" minSize="0%">
-              <UnrolledView lettering={lettering} plan={planning.fitting} surface={surface} probe={probe} ask={removal.ask} />
+              <UnrolledView lettering={lettering} plan={planning.fitting && shown} surface={surface} probe={probe} ask={removal.ask} />
             </Panel>
             <Separator className="divider" aria-label="Divider between the views" />
             <Panel minSize="0%">
-              <LateBlankView lettering={lettering} plan={planning.fitting} surface={surface} />
+              <LateBlankView lettering={lettering} plan={planning.fitting && shown} surface={surface} />
             </Panel>
           </Group>
           <Inspector
@@ -103,7 +105,7 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
             fonts={fonts}
           />
         </main>
-        <DepthLadder plan={plan} stale={stale} planning={planning} removal={removal} />
+        <DepthLadder plan={shown} stale={stale} planning={planning} removal={removal} />
         {saving.state.kind === 'conflict' && (
           <ConflictDialog
             theirs={saving.state.theirs}

@@ -94,7 +94,7 @@ export function DepthLadder({ plan, stale, planning, removal }: Props) {
   };
   const now = Math.min(playS, plan?.timeS ?? 0);
   return (
-    <div className="ladder-frame">
+    <section className="ladder-frame" aria-label="The program in time">
       {plan !== null && plan.laid.count > 0 && <PlayBar plan={plan} />}
       <div className="ladder" ref={host} data-testid="ladder">
         {has && (
@@ -187,7 +187,7 @@ export function DepthLadder({ plan, stale, planning, removal }: Props) {
           </div>
         )}
       </div>
-    </div>
+    </section>
   );
 }
 

@@ -68,6 +68,8 @@ interface ViewState {
   measured: { kind: 'place'; x: number; y: number } | { kind: 'line'; x0: number; y0: number; x1: number; y1: number } | null;
   /** What is taken to be otherwise at the machine than in the job. */
   whatIf: WhatIf;
+  /** A program from elsewhere that is run on the blank in place of the job's own. */
+  foreign: { name: string; text: string } | null;
   /** Whether the play stops at dangers. */
   stopAtDangers: boolean;
   /** The piece as the program leaves it at the playhead, and whether it is drawn cut. */
@@ -122,6 +124,7 @@ export function createBench(job: Job): Bench {
     measuring: false,
     measured: null,
     whatIf: AS_PLANNED,
+    foreign: null,
     stopAtDangers: true,
     piece: null,
     engraved: true,

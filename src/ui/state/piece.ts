@@ -1,6 +1,7 @@
 import type { CellGrid } from '../../core/removal/field';
 import type { Danger } from '../../core/removal/dangers';
 import type { Truth } from '../../core/removal/truth';
+import type { ProgramFault } from '../../core/program/interpreter';
 import type { WhatIf } from '../../core/removal/whatIf';
 import type { LoadTrace, PlanView, RemovalFigures } from '../../workers/planning.client';
 
@@ -24,6 +25,10 @@ export interface Piece {
   planned: { truth: Truth; dangers: readonly Danger[] };
   /** What was taken to be otherwise than in the job. */
   whatIf: WhatIf;
-  /** The plan that it was made from. */
+  /** What is shown: the job's plan, or a program from elsewhere in the same form. */
   plan: PlanView;
+  /** The job's own plan, while it was made. */
+  base: PlanView;
+  /** A program from elsewhere: what it is called, what of it could not be read, and what was taken for granted. */
+  foreign: { name: string; faults: readonly ProgramFault[]; notes: readonly string[] } | null;
 }

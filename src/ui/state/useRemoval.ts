@@ -4,6 +4,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { PICTURE_CELLS } from '../../core/removal/relief';
 import type { Job } from '../../core/job/schema';
 import { AS_PLANNED, isAsPlanned } from '../../core/removal/whatIf';
+import { MOVE } from '../../core/lay/laidPaths';
 import { listRuns } from '../../core/pipeline/setup';
 import {
   createRemovalWorker,
@@ -11,6 +12,7 @@ import {
   type LineSpan,
   type PlanView,
   type TilePictures,
+  type Way,
   type WorkerFailure,
 } from '../../workers/planning.client';
 import { useBench, useView } from './benchStore';
@@ -54,6 +56,53 @@ function findLines({ program, laid, blocks }: PlanView, run: number): LineSpan[]
   return spans;
 }
 
+/** A program from elsewhere in the form of a plan, so that all views show it alike. */
+function toForeignPlan(job: Job, plan: PlanView, text: string, way: Way): PlanView {
+  const count = way.timesS.length;
+  const runs = listRuns(job);
+  const runOf = job.tools.map((t) =>
+    Math.max(
+      0,
+      runs.findIndex((r) => r.tool.id === t.id),
+    ),
+  );
+  const timeS = way.timesS[count - 1] ?? 0;
+  let deepest = 0;
+  for (let i = 0; i < count; i++) deepest = Math.max(deepest, way.sheet[3 * i + 2]!);
+  const kind = Uint8Array.from({ length: count }, (_, i) =>
+    way.rapid[i] ? MOVE.hop : way.sheet[3 * i + 2]! > 0 || (i > 0 && way.sheet[3 * i - 1]! > 0) ? MOVE.cut : MOVE.enter,
+  );
+  const laid = {
+    ...plan.laid,
+    count,
+    kind,
+    run: Uint16Array.from(way.tool, (t) => (t < 0 ? 0 : runOf[t]!)),
+    level: new Uint16Array(count),
+    sheet: way.sheet,
+    liftMm: new Float64Array(count),
+  };
+  return {
+    ...plan,
+    cuts: plan.cuts.map((c) => ({ ...c, levelsMm: [], maxDepthMm: deepest })),
+    laid,
+    blocks: {
+      count,
+      sheet: way.sheet,
+      move: Uint32Array.from({ length: count }, (_, i) => i),
+      timesS: way.timesS,
+      values: new Float64Array(0),
+    },
+    timeS,
+    stopTimeS: timeS,
+    standingS: 0,
+    program: {
+      parts: [{ suffix: '', text, lines: text.split('\n').length }],
+      partOfBlock: new Uint16Array(count),
+      lineOfBlock: way.line,
+    },
+  };
+}
+
 /** Runs the program of a fresh plan, and brings the piece to the playhead: the newest moment that is asked for wins. */
 export function useRemoval(job: Job, lettering: LetteringView | null, plan: PlanView | null, stale: boolean): RemovalState {
   const bench = useBench();
@@ -63,6 +112,7 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
   const shown = useRef<Piece | null>(null);
   const onlyRun = useView((v) => v.onlyRun);
   const whatIf = useView((v) => v.whatIf);
+  const foreign = useView((v) => v.foreign);
 
   useEffect(() => {
     worker.current = createRemovalWorker();
@@ -74,7 +124,7 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
 
   // A new program is shown finished, with all its cuts.
   useEffect(
-    () => bench.view.setState({ playS: Infinity, playing: false, onlyRun: null, whatIf: AS_PLANNED, measured: null }),
+    () => bench.view.setState({ playS: Infinity, playing: false, onlyRun: null, whatIf: AS_PLANNED, measured: null, foreign: null }),
     [plan, bench],
   );
 
@@ -94,10 +144,11 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
             kind: 'run',
             job,
             lettering: { artworks: lettering.artworks, findings: [] },
-            texts: plan.program.parts.map((p) => p.text),
+            texts: foreign ? [foreign.text] : plan.program.parts.map((p) => p.text),
             hand: listByHand(job, plan),
-            only: onlyRun === null ? null : findLines(plan, onlyRun),
+            only: onlyRun === null || foreign ? null : findLines(plan, onlyRun),
             whatIf,
+            foreign: foreign !== null,
           },
           { signal: controller.signal, deadlineMs: RUN_DEADLINE_MS, onProgress: setProgress },
         )
@@ -105,10 +156,15 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
           if (answer.kind !== 'run') return;
           const { grid, figures, pictures, truth, dangers, load } = answer;
           const last = shown.current;
-          const whole = isAsPlanned(whatIf) && onlyRun === null;
-          const planned = whole || last?.plan !== plan ? { truth, dangers } : last.planned;
+          const whole = isAsPlanned(whatIf) && onlyRun === null && !foreign;
+          const planned = whole || last?.base !== plan ? { truth, dangers } : last.planned;
+          const shownPlan = {
+            base: plan,
+            plan: foreign ? toForeignPlan(job, plan, foreign.text, answer.way) : plan,
+            foreign: foreign && { name: foreign.name, faults: answer.faults, notes: answer.notes },
+          };
           const slots = new Map(Array.from(pictures.keys, (key, slot) => [key, slot]));
-          show({ grid, figures, slots, ...pictures, version: 1, changed: null, truth, dangers, load, planned, whatIf, plan });
+          show({ grid, figures, slots, ...pictures, version: 1, changed: null, truth, dangers, load, planned, whatIf, ...shownPlan });
           setProgress(null);
           setFailure(null);
           stopFollowing = follow(figures.timeS);
@@ -154,7 +210,7 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
       stopFollowing?.();
       setProgress(null);
     };
-  }, [job, lettering, plan, stale, bench, onlyRun, whatIf]);
+  }, [job, lettering, plan, stale, bench, onlyRun, whatIf, foreign]);
 
   const ask = useCallback<RemovalState['ask']>(async (x, y) => {
     const answer = await worker.current?.call({ kind: 'cell', x, y }, { deadlineMs: ASK_DEADLINE_MS });

@@ -10,6 +10,7 @@ import type { Finding } from '../../../core/findings/finding';
 import { toPartName } from '../../../core/program/dialect';
 import type { PlanView } from '../../../workers/planning.client';
 import { Button } from '../../common/Button';
+import { FileButton } from '../../common/FileButton';
 import { formatCount, formatLength, formatTime } from '../../common/format';
 import { saveFile, toFileStem } from '../../common/saveFile';
 import { useBench, useJob, useView } from '../../state/benchStore';
@@ -114,9 +115,82 @@ export function ProgramPanel({ plan, findings, planning }: { plan: PlanView | nu
               {open.length === 1 ? 'it' : 'them'} or say that you know.
             </p>
           )}
-          <ProgramText plan={plan} />
+          <Foreign base={plan} />
         </>
       )}
+    </>
+  );
+}
+
+/** Largest program that is taken in, bytes. */
+const MAX_PROGRAM_BYTES = 60e6;
+/** Faults said one by one. */
+const MAX_LISTED = 8;
+
+/** A program from elsewhere, run on this blank; or the job's own. */
+function Foreign({ base }: { base: PlanView }) {
+  const bench = useBench();
+  const wanted = useView((v) => v.foreign);
+  const piece = useView((v) => (v.piece?.base === base ? v.piece : null));
+  const [refusal, setRefusal] = useState<string | null>(null);
+  const take = async ([file]: File[]) => {
+    if (!file) return;
+    if (file.size > MAX_PROGRAM_BYTES)
+      return setRefusal(`${file.name} is ${Math.round(file.size / 1e6)} MB; up to ${MAX_PROGRAM_BYTES / 1e6} are taken.`);
+    setRefusal(null);
+    bench.view.setState({ foreign: { name: file.name, text: await file.text() }, playing: false, playS: Infinity, onlyRun: null });
+  };
+  const foreign = wanted && piece?.foreign ? piece.foreign : null;
+  return (
+    <>
+      <FileButton
+        accept=".nc,.ngc,.tap,.cnc,.gcode,.txt"
+        label="Program from elsewhere"
+        variant="outline-primary"
+        size="sm"
+        className="w-100 mb-2"
+        onFiles={(f) => void take(f)}
+      >
+        Prove a program from elsewhere
+      </FileButton>
+      {refusal && (
+        <p className="wrong-text text-danger small" role="alert">
+          {refusal}
+        </p>
+      )}
+      {wanted && !foreign && <p className="why">Running {wanted.name} on this blank…</p>}
+      {foreign && piece && (
+        <section aria-label="Program from elsewhere" data-testid="foreign">
+          <p className="why">
+            Shown is <strong>{foreign.name}</strong>, run on this blank with the tools of this job. What leaves the house is still the job’s
+            own.{' '}
+            <Button size="sm" variant="link" className="p-0" onClick={() => bench.view.setState({ foreign: null, playS: Infinity })}>
+              Back to the job’s own
+            </Button>
+          </p>
+          {foreign.faults.length > 0 && (
+            <ul className="findings">
+              {foreign.faults.slice(0, MAX_LISTED).map((f, k) => (
+                <li key={k} className="spoils">
+                  <span className="weight">Not read.</span> Line {f.line + 1}: {f.text}.
+                </li>
+              ))}
+              {foreign.faults.length > MAX_LISTED && <li className="spoils">and {foreign.faults.length - MAX_LISTED} more lines.</li>}
+            </ul>
+          )}
+          {foreign.notes.map((note) => (
+            <p className="why" key={note}>
+              {note[0]!.toUpperCase() + note.slice(1)}.
+            </p>
+          ))}
+          {piece.dangers.length > 0 ? (
+            <FindingList findings={piece.dangers.map((d) => d.finding)} />
+          ) : (
+            <p className="why">Nothing dangerous was found in what was read.</p>
+          )}
+        </section>
+      )}
+      <ProgramText plan={foreign && piece ? piece.plan : base} />
     </>
   );
 }
