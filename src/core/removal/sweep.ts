@@ -48,11 +48,18 @@ const MARGIN_CELLS = 1.01;
 const STRAIGHT_MM = 1e-8;
 /** A piece less steep than this against its length is level. */
 const LEVEL = 1e-7;
+/** How far the middle of a wedge reaches beyond the print, so that its straight edges take in the round. */
+const WEDGE_SPREAD = 1.12;
 /** Joints whose sides differ by less than this many cells need no wedge. */
 const WEDGE_CELLS = 0.5;
 const MAX_CORNERS = 16;
-const HEIGHT_SLACK_MM = 1e-9;
+/** A height may miss its part by rounding, mm. */
+const HEIGHT_SLACK_MM = 2e-5;
 const ALONG = 1e-9;
+/** A root's square this little below 0 is 0, mm². */
+const ROUNDING = 1e-9;
+/** How far normals of neighbouring faces of a mesh may differ, radians: rays of two cells then need not lie beside each other below. */
+const FACE_TURN = 0.12;
 /** A place so far off a part's own heights is not this part's, mm. */
 const AWAY_MM = 0.01;
 /** What a flat tip's plane may differ over its width and still be taken as one, mm. */
@@ -124,7 +131,7 @@ export class Sweeper {
 
   constructor(
     private readonly field: DepthField,
-    private readonly surface: Pick<Surface, 'toSheet' | 'frameInto' | 'periodMm'>,
+    private readonly surface: Pick<Surface, 'toSheet' | 'frameInto' | 'periodMm' | 'chordMm'>,
   ) {
     this.grid = field.grid;
   }
@@ -170,6 +177,15 @@ export class Sweeper {
       return;
     }
     this.makeSides(move, a, along, cos);
+    // Where the axis turns with the way, a place far out on the flank touches a little before or after its foot does.
+    const { axisMove } = piece;
+    const turning = Math.sqrt(dot(axisMove, axisMove) / (dot(move, move) || 1));
+    const reach = widthAt(shape, this.highMm);
+    const moved = dot(move, move);
+    const steep = Math.max(0.02 * moved, moved - (1 + tan * tan) * along * along);
+    const bentMm = (turning * moved * reach * (1 + tan * tan) * this.highMm) / steep;
+    const roomMm = Math.min(reach, bentMm) + (this.surface.chordMm === undefined ? 0 : FACE_TURN * this.highMm);
+    this.margin = MARGIN_CELLS + roomMm / Math.min(this.grid.cellX, this.grid.cellY);
     this.fillJoint(piece);
     for (const side of this.sides) this.fillSide(piece, side);
     const tipMm = Math.max(shape.flatMm, shape.roundMm);
@@ -261,7 +277,7 @@ export class Sweeper {
       y = at.y;
       if (h > this.highMm) this.highMm = h;
       // Higher than the surface is farther out than need be.
-      if (at.heightMm > -1e-3 || k === 4) break;
+      if (at.heightMm > -2e-5 || k === 8) break;
       h += 1.2 * -at.heightMm;
     }
     spot[1] = period === null ? y : y - period * Math.round((y - place.y) / period);
@@ -302,7 +318,7 @@ export class Sweeper {
       for (let j = 0; j < 3; j++) radial[j] = a.out[j]! + b.out[j]!;
       const l = Math.sqrt(dot(radial, radial));
       for (let j = 0; j < 3; j++) radial[j]! /= l;
-      this.leaveInto(from, radial, 1.04, this.spot);
+      this.leaveInto(from, radial, WEDGE_SPREAD, this.spot);
       poly[0] = from.x;
       poly[1] = from.y;
       poly[2] = a.to[0]!;
@@ -379,9 +395,12 @@ export class Sweeper {
     this.fill(piece, PRINT_CORNERS, fixed);
   }
 
+  /** Width of the margin round footprints, in cells. */
+  private margin = MARGIN_CELLS;
+
   /** Rows of cells that a convex polygon touches, widened by a margin: from and to column, in cells. @returns First and last row. */
   private scan(corners: number): [number, number] {
-    const { poly, grid } = this;
+    const { poly, grid, margin } = this;
     let low = Infinity,
       high = -Infinity;
     for (let k = 0; k < corners; k++) {
@@ -389,8 +408,8 @@ export class Sweeper {
       low = Math.min(low, r);
       high = Math.max(high, r);
     }
-    const first = Math.ceil(low - MARGIN_CELLS),
-      last = Math.floor(high + MARGIN_CELLS);
+    const first = Math.ceil(low - margin),
+      last = Math.floor(high + margin);
     const count = last - first + 1;
     if (count > this.rowFrom.length) {
       this.rowFrom = new Float64Array(2 * count);
@@ -409,12 +428,12 @@ export class Sweeper {
       const lowY = ay < by ? ay : by,
         highY = ay < by ? by : ay;
       const slope = highY - lowY > 1e-12 ? (bx - ax) / (by - ay) : 0;
-      const r0 = Math.max(first, Math.ceil(lowY - MARGIN_CELLS)),
-        r1 = Math.min(last, Math.floor(highY + MARGIN_CELLS));
+      const r0 = Math.max(first, Math.ceil(lowY - margin)),
+        r1 = Math.min(last, Math.floor(highY + margin));
       for (let r = r0; r <= r1; r++) {
         // The part of the edge within a cell of the row.
-        const y0 = Math.max(lowY, r - MARGIN_CELLS),
-          y1 = Math.min(highY, r + MARGIN_CELLS);
+        const y0 = Math.max(lowY, r - margin),
+          y1 = Math.min(highY, r + margin);
         let x0 = slope === 0 ? ax : ax + (y0 - ay) * slope,
           x1 = slope === 0 ? bx : ax + (y1 - ay) * slope;
         if (x0 > x1) [x0, x1] = [x1, x0];
@@ -437,8 +456,8 @@ export class Sweeper {
     for (let r = first; r <= last; r++) {
       const row = grid.closed ? r - grid.rows * Math.floor(r / grid.rows) : r;
       if (row < 0 || row >= grid.rows) continue;
-      const c0 = Math.max(0, Math.ceil(this.rowFrom[r - first]! - MARGIN_CELLS)),
-        c1 = Math.min(grid.columns - 1, Math.floor(this.rowTo[r - first]! + MARGIN_CELLS));
+      const c0 = Math.max(0, Math.ceil(this.rowFrom[r - first]! - this.margin)),
+        c1 = Math.min(grid.columns - 1, Math.floor(this.rowTo[r - first]! + this.margin));
       for (let c = c0; c <= c1;) {
         const along = c >> 5;
         const end = Math.min(c1, (along << 5) + TILE - 1);
@@ -474,8 +493,8 @@ export class Sweeper {
       c0 = Math.min(c0, this.rowFrom[r - first]!);
       c1 = Math.max(c1, this.rowTo[r - first]!);
     }
-    const from = Math.max(0, Math.ceil(c0 - MARGIN_CELLS)),
-      to = Math.min(grid.columns - 1, Math.floor(c1 + MARGIN_CELLS));
+    const from = Math.max(0, Math.ceil(c0 - this.margin)),
+      to = Math.min(grid.columns - 1, Math.floor(c1 + this.margin));
     for (let row = 0; row < grid.rows; row++) {
       for (let c = from; c <= to;) {
         const along = c >> 5;
@@ -509,6 +528,11 @@ export class Sweeper {
       vz = move[2]!;
     const va = vx * ax + vy * ay + vz * az,
       vv = vx * vx + vy * vy + vz * vz;
+    // How much deeper than the straight way's a bent one's depth may be.
+    const slackMm = bent
+      ? 2 * this.highMm * Math.sqrt(axisMove[0]! ** 2 + axisMove[1]! ** 2 + axisMove[2]! ** 2) +
+        Math.sqrt(bow[0]! ** 2 + bow[1]! ** 2 + bow[2]! ** 2)
+      : 0;
     const turning = Math.sqrt((axisMove[0]! ** 2 + axisMove[1]! ** 2 + axisMove[2]! ** 2) / (vv || 1));
     const plain = flat * flat * turning < PLANE_MM;
     for (let i = from; i < from + count; i++) {
@@ -526,6 +550,8 @@ export class Sweeper {
       const dx = sx - tx,
         dy = sy - ty,
         dz = sz - tz;
+      // Normals are of single precision: their own length counts, or the walls would not meet on the tool's way.
+      const nn = nx * nx + ny * ny + nz * nz;
       const na = nx * ax + ny * ay + nz * az,
         nv = nx * vx + ny * vy + nz * vz;
       const tipA = dx * ax + dy * ay + dz * az;
@@ -543,7 +569,7 @@ export class Sweeper {
           pn = px * nx + py * ny + pz * nz,
           pv = px * vx + py * vy + pz * vz;
         const qvv = vv - m * va * va;
-        const qnn = 1 - m * na * na,
+        const qnn = nn - m * na * na,
           qpn = pn - m * pa * na,
           qpp = px * px + py * py + pz * pz - m * pa * pa - radiusSquared;
         if (!(qvv > 1e-18)) {
@@ -558,11 +584,22 @@ export class Sweeper {
           B = qpn - qpv * qvn * inverse,
           C = qpp - qpv * qpv * inverse;
         const D = B * B - A * C;
-        if (D < 0) continue;
-        const root = Math.sqrt(D);
+        // On the tool's own way the two walls meet, and rounding may put the root below nothing.
+        if (D < -ROUNDING) continue;
+        const root = D > 0 ? Math.sqrt(D) : 0;
         const t = B <= 0 ? C / (B - root) : (B + root) / A;
         let s = (qpv - t * qvn) * inverse;
-        if (!(t > depth[i]!)) continue;
+        if (!(t + slackMm > depth[i]!)) continue;
+        if (bent) {
+          // The axis turns on the way, so places on the flank move otherwise than the tip: Newton's steps for it.
+          const first = s;
+          for (let step = 0; step < 2; step++) {
+            const off =
+              axisMove[0]! * (dx - s * vx - t * nx) + axisMove[1]! * (dy - s * vy - t * ny) + axisMove[2]! * (dz - s * vz - t * nz);
+            const h = tipA - s * va - t * na;
+            s = first + off * (centreMm + m * (h - centreMm)) * inverse;
+          }
+        }
         if (s > 0 && s < 1) {
           // Another part's place, clearly.
           const h = tipA - s * va - t * na;
@@ -738,6 +775,7 @@ export class Sweeper {
     const dx = sx - p.tip[0]! - s * p.move[0]! - bow * p.bow[0]!,
       dy = sy - p.tip[1]! - s * p.move[1]! - bow * p.bow[1]!,
       dz = sz - p.tip[2]! - s * p.move[2]! - bow * p.bow[2]!;
+    const nn = nx * nx + ny * ny + nz * nz;
     const na = nx * ax + ny * ay + nz * az,
       da = dx * ax + dy * ay + dz * az;
     const flat = this.shape!.flatMm;
@@ -752,13 +790,13 @@ export class Sweeper {
         py = dy - centreMm * ay,
         pz = dz - centreMm * az;
       const pa = da - centreMm;
-      const A = 1 - m * na * na,
+      const A = nn - m * na * na,
         B = px * nx + py * ny + pz * nz - m * pa * na,
         C = px * px + py * py + pz * pz - m * pa * pa - part.radiusSquared;
       const D = B * B - A * C;
-      missed = D < 0;
+      missed = D < -ROUNDING;
       if (missed) continue;
-      const root = Math.sqrt(D);
+      const root = D > 0 ? Math.sqrt(D) : 0;
       const t = B <= 0 ? C / (B - root) : A > 0 ? (B + root) / A : -Infinity;
       const h = da - t * na;
       if (h >= part.fromMm - HEIGHT_SLACK_MM && h <= part.toMm + HEIGHT_SLACK_MM && t > out) out = t;
