@@ -18,8 +18,9 @@ const GRAZE_MM = 0.002;
 const NOTHING_MM = 1e-4;
 /** Slack on feeds and steps. */
 const SLACK = 1.05;
-/** A way down of more than this share of its length sinks; a V that runs into a corner goes down by less. */
-const SINKING = 0.94;
+/** A way down steeper than this, or than the cutter's own flank, sinks: a V runs down into a corner no steeper than its flank. */
+const SINKING = 0.7;
+const FLANK_SLACK = 0.02;
 /** More of the time below the surface spent cutting air than this is worth a note; and more seconds than that. */
 const AIR_SHARE = 0.2;
 const AIR_S = 20;
@@ -96,7 +97,7 @@ class DangerSearch {
       if (deeper > 0) note(shank, i, deeper);
       if (stepOf[tool]! > 0 && most > SLACK * stepOf[tool]! + GRAZE_MM) note(much, i, most);
       const sunk = depth - Math.max(0, this.depthAt(i - 1));
-      if (sunk > GRAZE_MM && seconds > 0 && plungeOf[tool]! > 0 && most > SINKING * sunk && this.isSinking(i, sunk)) {
+      if (sunk > GRAZE_MM && seconds > 0 && plungeOf[tool]! > 0 && most > SINKING * sunk && this.isSinking(i, sunk, tool)) {
         const rate = this.sinkingRate(i);
         if (rate > SLACK * plungeOf[tool]!) note(dive, i, rate);
       }
@@ -129,9 +130,11 @@ class DangerSearch {
     return -work.toSheet(this.tip[0]!, this.tip[1]!, this.tip[2]!).heightMm;
   }
 
-  /** Whether a motion goes down more than along. */
-  private isSinking(i: number, sunk: number): boolean {
-    return sunk > SINKING * this.wayOf(i);
+  /** Whether a motion goes down steeper than its cutter cuts along. */
+  private isSinking(i: number, sunk: number, tool: number): boolean {
+    const { kind, includedDeg } = this.removal.track.tools[tool]!;
+    const flank = kind === 'flat' ? 0 : Math.cos((includedDeg * Math.PI) / 360) + FLANK_SLACK;
+    return sunk > Math.max(SINKING, flank) * this.wayOf(i);
   }
 
   private wayOf(i: number): number {

@@ -1,0 +1,114 @@
+/*
+ * Programs with one danger planted each, and as many without one, drawn at random and always the same: none missed, no false alarm.
+ * What counts as a danger: common practice, no source.
+ */
+import { describe, expect, it } from 'vitest';
+import { runSteps } from '../src/core/base/steps';
+import { readProgram } from '../src/core/program/interpreter';
+import { DIALECTS } from '../src/core/program/registry';
+import { toPartTexts } from '../src/core/proof/readBack';
+import { listToolsByHand, proveField } from '../src/core/removal/proveField';
+import { carveJob, planJob, type Planned } from '../tests/support';
+
+const JOBS = Number(process.env.HOBEL_JOBS ?? 40);
+
+function createDice(seed: number): () => number {
+  let a = seed;
+  return () => {
+    a = (Math.imul(a, 1664525) + 1013904223) >>> 0;
+    return a / 4294967296;
+  };
+}
+const pick = <T>(dice: () => number, list: readonly T[]): T => list[Math.floor(dice() * list.length)]!;
+
+function codesOf(planned: Planned, text: string): string[] {
+  const { setup, lettering, plan } = planned;
+  const { rules } = DIALECTS[setup.job.machine.dialect];
+  const reading = runSteps(readProgram(text, rules));
+  const { dangers } = runSteps(proveField(setup, lettering, [reading], listToolsByHand(setup.runs, plan.laid), 0.06));
+  return dangers.map((d) => d.finding.code);
+}
+
+/** Lines, counted from 0, on which something holds. */
+const linesWhere = (lines: readonly string[], holds: (line: string, k: number) => boolean): number[] =>
+  lines.flatMap((line, k) => (holds(line, k) ? [k] : []));
+
+/** The last word of a letter before a line. */
+function lastWord(lines: readonly string[], before: number, letter: string): number {
+  for (let k = before - 1; k >= 0; k--) {
+    const found = new RegExp(`${letter}(-?[\\d.]+)`).exec(lines[k]!);
+    if (found) return Number(found[1]);
+  }
+  return Infinity;
+}
+const lastZ = (lines: readonly string[], before: number): number => lastWord(lines, before, 'Z');
+/** How far a line moves along and round, mm. */
+const leap = (lines: readonly string[], at: number, radiusMm: number): number =>
+  Math.hypot(
+    lastWord(lines, at + 1, 'X') - lastWord(lines, at, 'X'),
+    ((lastWord(lines, at + 1, 'A') - lastWord(lines, at, 'A')) * Math.PI * radiusMm) / 180,
+  );
+
+type Plant = (lines: string[], dice: () => number, radiusMm: number) => string[] | null;
+const PLANTS: Record<string, Plant> = {
+  // The tool is not lifted before it crosses to a stroke some way off: nearer by it might stay in what is cut already.
+  'rapid-cuts': (lines, dice, radiusMm) => {
+    const inWork = (l: string, k: number) => /^G0 Z/.test(l) && /^[XA]/.test(lines[k + 1] ?? '') && lastZ(lines, k) < radiusMm - 0.05;
+    const all = linesWhere(lines, (l, k) => inWork(l, k) && leap(lines, k + 1, radiusMm) > 2);
+    // Some have all their strokes side by side.
+    if (all.length === 0) return null;
+    const at = pick(dice, all);
+    return [...lines.slice(0, at), `G0 ${lines[at + 1]}`, ...lines.slice(at + 2)];
+  },
+  'cuts-still': (lines) => lines.map((l) => l.replace(/ ?M3/, '')),
+  'cuts-without-tool': (lines) => lines.map((l) => l.replace('T1 M6', 'T7 M6')),
+  'dives-fast': (lines, dice) => {
+    const at = pick(
+      dice,
+      linesWhere(lines, (l, k) => k > 20 && /^[XA][^Z]*F/.test(l)),
+    );
+    const z = lastZ(lines, at);
+    return [...lines.slice(0, at), 'G94', `G1 Z${(z - 1).toFixed(3)} F3000`, `Z${z.toFixed(3)}`, 'G93 G1', ...lines.slice(at)];
+  },
+  'cuts-through': (lines, dice) => {
+    const at = pick(
+      dice,
+      linesWhere(lines, (l, k) => k > 20 && /^[XA][^Z]*F/.test(l)),
+    );
+    const z = lastZ(lines, at);
+    return [...lines.slice(0, at), 'G94', 'G1 Z-0.4 F100', `Z${z.toFixed(3)}`, 'G93 G1', ...lines.slice(at)];
+  },
+};
+
+describe('dangers drawn at random', () => {
+  it(`${JOBS} good programs raise none, and each with ${Object.keys(PLANTS).length} dangers planted one at a time has all of them seen`, async () => {
+    const dice = createDice(11);
+    const missed: string[] = [],
+      falseAlarms: string[] = [];
+    let planted = 0;
+    for (let k = 0; k < JOBS; k++) {
+      const diameterMm = 16 + 44 * dice();
+      const job = carveJob(pick(dice, ['HOB', 'W&R', 'Sg8', 'ÅX', 'MQ']), {
+        words: { heightMm: 3 + 4 * dice(), at: { xMm: 25, turnDeg: 360 * dice() - 180 }, rotationDeg: 360 * dice() },
+        tool: { includedDeg: pick(dice, [30, 60, 90]), tipMm: pick(dice, [0, 0.1]) },
+        carve: { maxDepthMm: 0.3 + dice() },
+        blank: { diameterMm },
+      });
+      const planned = await planJob({ ...job, machine: { ...job.machine, toolChanger: true } });
+      const text = toPartTexts(planned.plan.program)[0]!;
+      const found = codesOf(planned, text);
+      if (found.length > 0) falseAlarms.push(`${k}: ${found.join()}`);
+      for (const [code, plant] of Object.entries(PLANTS)) {
+        const lines = plant(text.split('\n'), dice, diameterMm / 2);
+        if (!lines) continue;
+        planted++;
+        const seen = codesOf(planned, lines.join('\n'));
+        if (!seen.includes(code)) missed.push(`${k}: ${code} (${seen.join()})`);
+      }
+    }
+    console.info(`${planted} planted, ${missed.length} missed; ${JOBS} good, ${falseAlarms.length} false alarms`);
+    expect(planted).toBeGreaterThan(4.8 * JOBS);
+    expect(falseAlarms).toEqual([]);
+    expect(missed).toEqual([]);
+  }, 240_000);
+});
