@@ -12,6 +12,7 @@ import { AXIS_COUNT, AXIS_LETTERS } from '../src/core/program/motions';
 import { DIALECTS } from '../src/core/program/registry';
 import { toPartTexts } from '../src/core/proof/readBack';
 import { listToolsByHand, proveField, type FieldProof } from '../src/core/removal/proveField';
+import { createPatchSolid, toStl } from '../src/core/export/patchSolid';
 import { createProfileNodes } from '../src/core/surface/meridian';
 import { carveJob, createDomeBlank, domeShapes, planJob, tiltingMachine, type Planned } from '../tests/support';
 
@@ -251,6 +252,26 @@ describe('volume against booleans of solids (manifold-3d)', () => {
     },
     120_000,
   );
+});
+
+describe('the patch as a solid (closed: manifold-3d)', () => {
+  it.each(cases)('$name', async (c) => {
+    const solids = await Module();
+    solids.setup();
+    const planned = await plan(c, 'R');
+    const { removal, truth } = prove(planned, 0.02);
+    const solid = createPatchSolid(removal.field, planned.setup.work, 0.02)!;
+    const mesh = new solids.Mesh({ numProp: 3, vertProperties: solid.positions, triVerts: solid.triangles });
+    const made = new solids.Manifold(mesh);
+    expect(made.status()).toBe('NoError');
+    expect(made.isEmpty()).toBe(false);
+    // Of a sheet from which nothing was cut there is none.
+    for (const tile of removal.field.tiles) tile.depth.fill(0);
+    expect(createPatchSolid(removal.field, planned.setup.work, 0.02)).toBeNull();
+    const stl = toStl(solid);
+    expect(new DataView(stl.buffer).getUint32(80, true)).toBe(solid.triangles.length / 3);
+    expect(made.volume()).toBeGreaterThan(truth.volumeMm3);
+  });
 });
 
 /** The three blanks as solids of the library's own making. */

@@ -5,6 +5,8 @@ import path from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { carveJob, lineJob } from '../../tests/support';
 import { readNc } from '../../tests/support';
+import { decode } from 'fast-png';
+import type { ProofReport } from '../core/export/proofReport';
 import type { Report } from '../core/export/report';
 
 const dir = mkdtempSync(path.join(tmpdir(), 'hobel-cli-'));
@@ -114,5 +116,50 @@ describe('hobel schema and example', () => {
     expect(JSON.parse(hobel('schema').stdout)).toMatchObject({ type: 'object' });
     expect(hobel('example').stdout.split('\n')).toContain('rain-gauge');
     expect(hobel('example', 'no-such').status).toBe(2);
+  });
+});
+
+describe('hobel prove', () => {
+  const job = () => file('prove.json', carveJob('HOB', { words: { heightMm: 5 }, carve: { maxDepthMm: 1 } }));
+  const proofOf = (out: string) => JSON.parse(readFileSync(path.join(out, 'proof.json'), 'utf8')) as ProofReport;
+
+  it('runs the program on the blank and writes what it leaves, a depth map and a solid', () => {
+    const out = path.join(dir, 'proved');
+    const { status, stderr } = hobel('prove', job(), '--out', out, '--cell', '0.03', '--stl');
+    expect(stderr).toBe('');
+    expect(status).toBe(0);
+    const proof = proofOf(out);
+    expect(proof.cellMm).toBe(0.03);
+    expect(proof.dangers).toEqual([]);
+    expect(proof.edge!.uncut95Um).toBeLessThan(3);
+    expect(proof.letters.map((l) => l.text).sort()).toEqual(['B', 'H', 'O']);
+    expect(proof.volumeMm3).toBeGreaterThan(1);
+    expect(proof.timeS.cutting).toBeGreaterThan(proof.timeS.air);
+    const png = decode(readFileSync(path.join(out, 'depth.png')));
+    expect([png.width, png.height, png.depth, png.channels]).toEqual([proof.depth!.widthCells, proof.depth!.heightCells, 16, 1]);
+    expect(Math.max(...png.data.slice(0, 400_000))).toBeGreaterThan(0);
+    expect(existsSync(path.join(out, 'patch.stl'))).toBe(true);
+  });
+
+  it('ends with 3 for a program that would spoil the piece, and names the line', () => {
+    const nc = file('rapid.nc', 'G21 G90\nG0 Z40\nG0 X20 Y0 A0\nM3 S9000\nG1 Z19.5 F100\nG0 X30\nG0 Z40\nM5\nM2\n');
+    const out = path.join(dir, 'spoiled');
+    const { status, stderr } = hobel('prove', job(), '--out', out, '--program', nc);
+    expect(status).toBe(3);
+    expect(stderr).toContain('spoils rapid-cuts');
+    expect(proofOf(out).dangers.find((d) => d.code === 'rapid-cuts')!.line).toBe(6);
+  });
+
+  it.each([
+    ['a cell of no size', ['--cell', '0'], /size of a cell/],
+    ['cells that need too much memory', ['--cell', '0.0002'], /finest that fit are/],
+    ['a program that moves nothing', ['--program', 'empty.nc'], /moves nothing/],
+    ['a program that is not there', ['--program', 'none.nc'], /none\.nc/],
+  ])('ends with an error for %s', (_, args, says) => {
+    const empty = file('empty.nc', '(nothing)\nM2\n');
+    const own = args.map((a) => (a === 'empty.nc' ? empty : a));
+    const { status, stderr } = hobel('prove', job(), '--out', path.join(dir, 'refused'), ...own);
+    expect(status).toBeGreaterThan(0);
+    expect(stderr).toMatch(says);
   });
 });

@@ -1,5 +1,4 @@
 import { toLocalDay } from '../core/base/today';
-import { encode } from 'fast-png';
 import { createWriteStream } from 'node:fs';
 import { mkdir, readdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
@@ -7,6 +6,8 @@ import { Command } from 'commander';
 import { toPathLines, toReport } from '../core/export/report';
 import { toUnrolledSvg } from '../core/export/unrolledSvg';
 import { toDepthMap } from '../core/export/depthMap';
+import { toDepthPng } from '../core/export/depthPng';
+import { createPatchSolid, toStl } from '../core/export/patchSolid';
 import { toProofReport } from '../core/export/proofReport';
 import { FINDING_CODES, hasSpoiling } from '../core/findings/finding';
 import type { Job } from '../core/job/schema';
@@ -16,6 +17,7 @@ import { createPlanner, type Plan } from '../core/pipeline/plan';
 import { createSetup, type Setup } from '../core/pipeline/setup';
 import { runSteps } from '../core/base/steps';
 import { toPartName, toPartText } from '../core/program/dialect';
+import { readForeign } from '../core/program/foreign';
 import { readProgram } from '../core/program/interpreter';
 import { DIALECTS } from '../core/program/registry';
 import { computeProof } from '../core/proof/proof';
@@ -27,6 +29,8 @@ import { createFileLibrary } from '../server/resources/fonts';
 
 const EXIT_INVALID = 2;
 const EXIT_SPOILS = 3;
+/** How far the skin of a solid may lie off the cells it is made of, mm. */
+const STL_TOLERANCE_MM = 0.02;
 /** Faults of a program said one by one. */
 const MAX_FAULTS_SAID = 20;
 
@@ -132,8 +136,9 @@ program
   .argument('<job>', 'job file')
   .requiredOption('--out <dir>', 'folder for proof.json and depth.png')
   .option('--cell <mm>', 'size of the cells, mm; chosen by itself if left out')
+  .option('--stl', 'also write patch.stl, the lettered patch as a closed solid')
   .option('--program <file>', 'program to run instead of the one that the job is planned to')
-  .action(async (file: string, options: { out: string; cell?: string; program?: string }) => {
+  .action(async (file: string, options: { out: string; cell?: string; program?: string; stl?: boolean }) => {
     const job = await readJob(file);
     if (!job) return;
     const cellMm = options.cell === undefined ? null : Number(options.cell);
@@ -146,7 +151,10 @@ program
     const { setup, lettering, plan } = await planFile(job, file);
     const texts = options.program === undefined ? toPartTexts(plan.program) : [await readFile(options.program, 'utf8')];
     const { rules } = DIALECTS[job.machine.dialect];
-    const readings = texts.map((text) => runSteps(readProgram(text, rules)));
+    // Hobel's own text is read by the rules it is written by; one from elsewhere may hold more.
+    const readings = texts.map((text) =>
+      options.program === undefined ? runSteps(readProgram(text, rules)) : runSteps(readForeign(text)),
+    );
     const faults = readings.flatMap((r) => r.faults);
     for (const fault of faults.slice(0, MAX_FAULTS_SAID)) complain(`line ${fault.line + 1}: ${fault.text}`);
     if (readings.every((r) => r.motions.count === 0)) {
@@ -169,9 +177,10 @@ program
       path.join(options.out, 'proof.json'),
       `${JSON.stringify(toProofReport(proof, map, performance.now() - start), null, 2)}\n`,
     );
-    if (map) {
-      const { widthCells: width, heightCells: height, grey } = map;
-      await writeFile(path.join(options.out, 'depth.png'), encode({ width, height, data: grey, depth: 16, channels: 1 }));
+    if (map) await writeFile(path.join(options.out, 'depth.png'), toDepthPng(map));
+    if (options.stl) {
+      const solid = createPatchSolid(proof.removal.field, setup.work, STL_TOLERANCE_MM);
+      if (solid) await writeFile(path.join(options.out, 'patch.stl'), toStl(solid));
     }
     for (const { finding } of proof.dangers) complain(`${finding.severity} ${finding.code}: ${finding.text}. ${finding.remedy}.`);
     if (faults.length > 0 || hasSpoiling(proof.dangers.map((d) => d.finding))) process.exitCode = EXIT_SPOILS;

@@ -29,6 +29,7 @@ export type {
   Progress,
   RemovalAnswer,
   RemovalFigures,
+  TakenFile,
   TilePictures,
   Way,
 } from './protocol';

@@ -92,7 +92,11 @@ export type RemovalRequest =
       foreign: boolean;
     }
   | { kind: 'at'; timeS: number }
-  | { kind: 'cell'; x: number; y: number };
+  | { kind: 'cell'; x: number; y: number }
+  /** A file of the piece as it is at the moment. */
+  | { kind: 'take'; what: TakenFile; toleranceMm: number };
+
+export type TakenFile = 'stl' | '3mf' | 'depth';
 
 export interface LineSpan {
   part: number;
@@ -143,6 +147,7 @@ export type RemovalAnswer =
       notes: string[];
       computeMs: number;
     }
+  | { kind: 'take'; bytes: Uint8Array<ArrayBuffer> | null; refusal: string | null }
   | { kind: 'at'; timeS: number; pictures: TilePictures }
   | { kind: 'cell'; depthMm: number; by: { part: number; line: number; timeS: number } | null };
 

@@ -1,4 +1,8 @@
 import type { Tool } from '../core/job/schema';
+import { toDepthMap } from '../core/export/depthMap';
+import { toDepthPng } from '../core/export/depthPng';
+import { to3mf } from '../core/export/packageModel';
+import { createPatchSolid, toStl } from '../core/export/patchSolid';
 import { createSetup, type Setup } from '../core/pipeline/setup';
 import { DIALECTS } from '../core/program/registry';
 import { readForeign } from '../core/program/foreign';
@@ -8,7 +12,7 @@ import { PICTURE_CELLS, ReliefPainter } from '../core/removal/relief';
 import { traceLoad } from '../core/removal/load';
 import { proveField } from '../core/removal/proveField';
 import type { Removal, Track } from '../core/removal/removal';
-import type { RemovalAnswer, RemovalRequest, TilePictures, Way } from './protocol';
+import type { RemovalAnswer, RemovalRequest, TakenFile, TilePictures, Way } from './protocol';
 import { serve, type CallTools } from './serve';
 import { ensureShape, workerShapes } from './shapes';
 
@@ -25,6 +29,7 @@ serve<RemovalRequest, RemovalAnswer, number>(async (request, tools) => {
     const pictures = paint(withNeighbours(now.removal.field, now.removal.goTo(request.timeS)));
     return { answer: { kind: 'at', timeS: request.timeS, pictures }, transfer: buffersOf(pictures) };
   }
+  if (request.kind === 'take') return take(request.what, request.toleranceMm);
   const found = now.removal.field.locate(request.x, request.y);
   const motion = found ? found.tile.motion[found.cell]! - 1 : -1;
   const { track } = now.removal;
@@ -32,6 +37,25 @@ serve<RemovalRequest, RemovalAnswer, number>(async (request, tools) => {
   const by = motion < 0 ? null : { part: track.part[motion]!, line: track.line[motion]!, timeS: track.timesS[motion]! };
   return { answer: { kind: 'cell', depthMm, by } };
 });
+
+function take(what: TakenFile, toleranceMm: number): { answer: RemovalAnswer; transfer: Transferable[] } {
+  const { removal, setup } = now!;
+  try {
+    let made: Uint8Array | null = null;
+    if (what === 'depth') {
+      const map = toDepthMap(removal.field);
+      made = map && toDepthPng(map);
+    } else {
+      const solid = createPatchSolid(removal.field, setup.work, toleranceMm);
+      made = solid && (what === 'stl' ? toStl(solid) : to3mf(solid));
+    }
+    const bytes = made && new Uint8Array(made);
+    return { answer: { kind: 'take', bytes, refusal: bytes ? null : 'nothing is cut yet' }, transfer: bytes ? [bytes.buffer] : [] };
+  } catch (error) {
+    if (!(error instanceof RangeError)) throw error;
+    return { answer: { kind: 'take', bytes: null, refusal: error.message }, transfer: [] };
+  }
+}
 
 async function run(
   { job, lettering, texts, hand, only, whatIf, foreign }: Extract<RemovalRequest, { kind: 'run' }>,

@@ -100,6 +100,7 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
             stale={stale}
             planning={planning}
             findings={findings}
+            take={removal.take}
             crib={crib}
             machines={machines}
             fonts={fonts}

@@ -1,5 +1,6 @@
 'use client';
 
+import type { RemovalState } from '../state/useRemoval';
 import type { Finding } from '../../core/findings/finding';
 import type { Machine, Tool } from '../../core/job/schema';
 import type { LetteringView, PlanView } from '../../workers/planning.client';
@@ -21,6 +22,7 @@ export interface InspectorProps {
   stale: boolean;
   planning: Planning;
   findings: readonly Finding[];
+  take: RemovalState['take'];
   crib: readonly Tool[];
   machines: readonly Machine[];
   fonts: readonly FontCard[];
@@ -36,7 +38,9 @@ export function Inspector(props: InspectorProps) {
       {station === 'lettering' && <LetteringPanel lettering={props.lettering} plan={props.stale ? null : props.plan} fonts={props.fonts} />}
       {station === 'lay' && <LayPanel lettering={props.lettering} />}
       {station === 'cuts' && <CutsPanel crib={props.crib} plan={props.stale ? null : props.plan} />}
-      {station === 'proof' && <ProofPanel plan={props.stale ? null : props.plan} findings={props.findings} planning={props.planning} />}
+      {station === 'proof' && (
+        <ProofPanel plan={props.stale ? null : props.plan} findings={props.findings} planning={props.planning} take={props.take} />
+      )}
       {station === 'program' && <ProgramPanel plan={props.stale ? null : props.plan} findings={props.findings} planning={props.planning} />}
       {station !== 'proof' && station !== 'program' && own.length > 0 && (
         <>

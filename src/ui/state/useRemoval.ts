@@ -11,6 +11,7 @@ import {
   type LetteringView,
   type LineSpan,
   type PlanView,
+  type TakenFile,
   type TilePictures,
   type Way,
   type WorkerFailure,
@@ -22,6 +23,8 @@ export interface RemovalState {
   /** Share done of what is computed, or null. */
   progress: number | null;
   failure: string | null;
+  /** A file of the piece, or in words why there is none. */
+  take(what: TakenFile, toleranceMm: number): Promise<{ bytes: Uint8Array<ArrayBuffer> | null; refusal: string | null }>;
   /** What a place of the sheet is asked about: how deep, cut by which line and when. */
   ask(x: number, y: number): Promise<{ depthMm: number; by: { part: number; line: number; timeS: number } | null } | null>;
 }
@@ -216,7 +219,12 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
     const answer = await worker.current?.call({ kind: 'cell', x, y }, { deadlineMs: ASK_DEADLINE_MS });
     return answer?.kind === 'cell' ? answer : null;
   }, []);
+  const take = useCallback<RemovalState['take']>(async (what, toleranceMm) => {
+    const answer = await worker.current?.call({ kind: 'take', what, toleranceMm }, { deadlineMs: RUN_DEADLINE_MS });
+    return answer?.kind === 'take' ? answer : { bytes: null, refusal: 'there is no piece yet' };
+  }, []);
   return {
+    take,
     progress,
     failure,
     ask,

@@ -1,3 +1,4 @@
+import { useState } from 'react';
 import type { Job } from '../../../core/job/schema';
 import { getTitle } from '../../../core/job/title';
 import type { LetterWidth } from '../../../core/removal/truth';
@@ -6,6 +7,9 @@ import { Button } from '../../common/Button';
 import { Fold } from '../../common/fields';
 import { formatLength } from '../../common/format';
 import { QuantityField } from '../../common/QuantityField';
+import { saveFile, toFileStem } from '../../common/saveFile';
+import type { TakenFile } from '../../../workers/planning.client';
+import type { RemovalState } from '../../state/useRemoval';
 import { useBench, useJob, useView } from '../../state/benchStore';
 import type { Piece } from '../../state/piece';
 
@@ -18,7 +22,7 @@ const MAX_LISTED = 60;
 const MOST_MM = 2;
 
 /** What the program's text leaves of the blank, measured cell by cell; and what if the machine is not as the job says. */
-export function PieceProof({ piece }: { piece: Piece }) {
+export function PieceProof({ piece, take }: { piece: Piece; take: RemovalState['take'] }) {
   const job = useJob();
   const { units } = job;
   const { truth, figures, whatIf } = piece;
@@ -75,6 +79,9 @@ export function PieceProof({ piece }: { piece: Piece }) {
       )}
       <Fold title="What if" brief={isAsPlanned(whatIf) ? 'as planned' : describe(whatIf, job)} open={!isAsPlanned(whatIf)}>
         <WhatIfFields />
+      </Fold>
+      <Fold title="Take it away" brief="STL, 3MF, depth map">
+        <TakeAway take={take} />
       </Fold>
     </>
   );
@@ -165,3 +172,58 @@ function WhatIfFields() {
     </>
   );
 }
+
+const FILES: readonly (readonly [TakenFile, string, string, string])[] = [
+  ['stl', 'Solid, STL', 'stl', 'model/stl'],
+  ['3mf', 'Solid, 3MF', '3mf', 'model/3mf'],
+  ['depth', 'Depth map, PNG', 'png', 'image/png'],
+];
+const MIN_TOLERANCE_MM = 0.002;
+
+/** The piece as it stands at the playhead, as files. */
+function TakeAway({ take }: { take: RemovalState['take'] }) {
+  const job = useJob();
+  const { units } = job;
+  const [toleranceMm, setToleranceMm] = useState(0.02);
+  const [note, setNote] = useState<string | null>(null);
+  const save = async ([what, , ending, type]: (typeof FILES)[number]) => {
+    setNote('Working …');
+    const { bytes, refusal } = await take(what, toleranceMm);
+    setNote(refusal && `There is no file: ${refusal}.`);
+    if (bytes) saveFile(`${toFileStem(job.name, 'piece')}.${ending}`, new Blob([bytes], { type }));
+  };
+  return (
+    <>
+      <QuantityField
+        label="Solid true to about"
+        kind="length"
+        value={toleranceMm}
+        units={units}
+        onValue={(v) => {
+          if (v < MIN_TOLERANCE_MM || v > MOST_MM)
+            return `give a length from ${formatLength(MIN_TOLERANCE_MM, units)} to ${formatLength(MOST_MM, units)} ${units}`;
+          setToleranceMm(v);
+          return null;
+        }}
+      />
+      <div className="d-flex gap-2 my-2">
+        {FILES.map((f) => (
+          <Button key={f[0]} size="sm" variant="outline-primary" onClick={() => void save(f)}>
+            {f[1]}
+          </Button>
+        ))}
+      </div>
+      {note && (
+        <p className="why" role="status">
+          {note}
+        </p>
+      )}
+      <p className="why">
+        The lettered patch, closed by a floor and walls, as it stands at the playhead. In the depth map the brightest grey is{' '}
+        {formatLength(useDeepest(), units)} {units} deep.
+      </p>
+    </>
+  );
+}
+
+const useDeepest = (): number => useView((v) => v.piece?.figures.deepestMm ?? 0);

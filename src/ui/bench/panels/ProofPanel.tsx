@@ -7,12 +7,20 @@ import { toTurnDeg } from '../../../core/surface/surface';
 import { useBench, useJob, useView } from '../../state/benchStore';
 import { useSurface } from '../../state/useSurface';
 import { Button } from '../../common/Button';
+import type { RemovalState } from '../../state/useRemoval';
 import type { Planning } from '../../state/usePlanning';
 import { PieceProof } from './PieceProof';
 import { FindingList } from '../FindingList';
 
+interface Props {
+  plan: PlanView | null;
+  findings: readonly Finding[];
+  planning: Planning;
+  take: RemovalState['take'];
+}
+
 /** What the program would cut, against what was drawn. */
-export function ProofPanel({ plan, findings, planning }: { plan: PlanView | null; findings: readonly Finding[]; planning: Planning }) {
+export function ProofPanel({ plan, findings, planning, take }: Props) {
   const bench = useBench();
   const job = useJob();
   const surface = useSurface();
@@ -51,7 +59,7 @@ export function ProofPanel({ plan, findings, planning }: { plan: PlanView | null
           </table>
         </>
       )}
-      {piece && piece.plan === plan && <PieceProof piece={piece} />}
+      {piece && piece.plan === plan && <PieceProof piece={piece} take={take} />}
       {edge && (
         <>
           <h3>Edge that is cut against the drawn curves</h3>
