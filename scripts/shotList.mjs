@@ -4,7 +4,9 @@ const open = (job) => async (page, address) => {
   await page.getByRole('link', { name: `Open ${job}` }).click();
   await page.waitForURL(/\/jobs\//);
   await page.getByRole('button', { name: /^Program .*lines/ }).waitFor({ timeout: 60_000 });
-  await page.waitForTimeout(1200);
+  // The cut piece follows the plan.
+  await page.getByTestId('relief').waitFor({ timeout: 60_000 });
+  await page.waitForTimeout(2500);
 };
 const gauge = open('Rain gauge No. 7');
 const station = (key, then) => async (page, address) => {
@@ -20,7 +22,81 @@ const at = (job, key, then) => async (page, address) => {
   await then?.(page);
 };
 
+/** Turns the wheel over the middle of the blank's view, to see it from near by. */
+const closeUp = async (page, notches) => {
+  const box = await page.getByTestId('blank-view').boundingBox();
+  await page.mouse.move(box.x + 0.62 * box.width, box.y + 0.42 * box.height);
+  for (let k = 0; k < notches; k++) {
+    await page.mouse.wheel(0, -300);
+    await page.waitForTimeout(250);
+  }
+  await page.mouse.move(box.x + 0.5 * box.width, box.y - 60);
+  await page.waitForTimeout(3500);
+};
+
 export const shots = {
+  'piece-engraved': at('Net float, Fathom & Reed', 5, (page) => closeUp(page, 4)),
+  'piece-filled': station(2, async (page) => {
+    await page.getByRole('button', { name: 'Look' }).click();
+    await page.getByLabel('Fill of cut lettering').selectOption('#16130f');
+    await page.keyboard.press('Escape');
+    await page.waitForTimeout(2500);
+  }),
+  'piece-play': station(6, async (page) => {
+    const box = await page.getByTestId('ladder').boundingBox();
+    await page.mouse.click(box.x + box.width * 0.21, box.y + box.height / 2);
+    await page.waitForTimeout(1500);
+    await closeUp(page, 2);
+  }),
+  'piece-section': at('Net float, Fathom & Reed', 2, async (page) => {
+    await page.getByRole('button', { name: 'Selected' }).click();
+    await page.getByRole('button', { name: 'Measure' }).click();
+    await page.waitForTimeout(500);
+    const letters = await page.locator('[data-inscription]').first().boundingBox();
+    const y = letters.y + 0.36 * letters.height;
+    await page.mouse.move(letters.x - 12, y);
+    await page.mouse.down();
+    await page.mouse.move(letters.x + letters.width / 2, y);
+    await page.mouse.move(letters.x + letters.width + 12, y);
+    await page.mouse.up();
+    await page.waitForTimeout(2500);
+  }),
+  'piece-what-if': at('Lamp hood, Saltmarsh Light', 5, async (page) => {
+    await page
+      .locator('summary')
+      .filter({ hasText: /^Stroke widths/ })
+      .click();
+    await page
+      .locator('summary')
+      .filter({ hasText: /^What if/ })
+      .click();
+    await page.getByLabel('Zero too high by').fill('-0.1');
+    await page.waitForTimeout(6000);
+    await page.getByTestId('piece-figures').scrollIntoViewIfNeeded();
+    await page.waitForTimeout(500);
+  }),
+  'piece-dangers': station(6, async (page) => {
+    const text = [
+      '(a program from elsewhere)',
+      'G21 G90 G17',
+      'G0 Z45',
+      'G0 X14 Y0 A-20',
+      'M3 S9000',
+      'G1 Z20.6 F100',
+      'X26 A20 F400',
+      'G0 X48',
+      'G81 Z19.5 R22 F900',
+      'G0 Z45',
+      'M5',
+      'M2',
+    ].join('\n');
+    await page.getByLabel('Program from elsewhere').setInputFiles({ name: 'collar.nc', mimeType: 'text/plain', buffer: Buffer.from(text) });
+    await page.getByTestId('foreign').waitFor({ timeout: 30_000 });
+    await page.waitForTimeout(1500);
+    await page.locator('[data-code=rapid-cuts]').getByRole('button', { name: 'Go there' }).click();
+    await page.getByTestId('foreign').scrollIntoViewIfNeeded();
+    await page.waitForTimeout(3000);
+  }),
   'bench-lettering': station(2),
   'type-case': async (page, address) => {
     await page.goto(`${address}/type-case`);
@@ -36,23 +112,6 @@ export const shots = {
     await page.getByRole('button', { name: 'Look at revision 1' }).click();
     await page.waitForTimeout(1500);
   },
-  'bench-blank': station(1),
-  'bench-guide': station(2, async (page) => {
-    await page.getByRole('option', { name: /TIDEWATER/ }).click();
-    await page
-      .locator('summary')
-      .filter({ hasText: /^Guide(?!s)/ })
-      .click();
-    await page.locator('summary').filter({ hasText: /^Fit/ }).click();
-    await page.getByRole('textbox', { name: 'Turn in degrees' }).fill('136');
-    await page.keyboard.press('Enter');
-    await page.getByLabel('Follows').scrollIntoViewIfNeeded();
-    await page.waitForTimeout(1500);
-  }),
-  'bench-scale': station(2, async (page) => {
-    await page.getByRole('option', { name: /Millimetre scale/ }).click();
-    await page.waitForTimeout(1200);
-  }),
   'bench-cuts': station(4),
   'bench-program': station(6, async (page) => {
     const box = await page.getByTestId('ladder').boundingBox();

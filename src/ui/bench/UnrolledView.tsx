@@ -24,7 +24,7 @@ import { CursorLayer, Readout } from './unrolled/CursorLayer';
 import { nudge } from './unrolled/nudge';
 import { findInMarquee, type Marquee } from './unrolled/sheetGeometry';
 import { ReliefLayer } from './unrolled/ReliefLayer';
-import { DepthKey, GridChoice } from './unrolled/SheetKeys';
+import { DepthKey, DifferenceKey, GridChoice } from './unrolled/SheetKeys';
 import { useSheetView, type SheetViewport } from './unrolled/useSheetView';
 
 interface Props {
@@ -44,6 +44,7 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
   const [marquee, setMarquee] = useState<Marquee | null>(null);
   const [showPasses, setShowPasses] = useState(false);
   const turned = useView((v) => v.sheetTurned);
+  const comparing = useView((v) => v.comparing);
   const measuring = useView((v) => v.measuring);
   const hasPiece = useView((v) => v.piece !== null && v.piece.plan === plan);
   const selection = useView((v) => v.selection);
@@ -122,7 +123,8 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
           Whole sheet
         </button>
       </div>
-      {cutPlan && cutPlan.laid.count > 0 && !showStretch && <DepthKey plan={cutPlan} />}
+      {comparing && hasPiece && <DifferenceKey />}
+      {cutPlan && cutPlan.laid.count > 0 && !showStretch && !comparing && <DepthKey plan={cutPlan} />}
       {showStretch && <StretchKey />}
       <Readout lettering={lettering} surface={surface} probe={probe} />
       {plan && hasPiece && <MeasureCard surface={surface} artworks={lettering?.artworks ?? NO_ARTWORKS} ask={ask} />}
@@ -162,7 +164,7 @@ const SheetContents = memo(function SheetContents({ lettering, plan, shown, surf
         <ClearZones surface={surface} />
         {showStretch && <StretchSquares surface={surface} lettering={lettering} />}
       </g>
-      <ReliefLayer plan={shown} viewport={viewport} />
+      <ReliefLayer plan={shown} lettering={lettering} viewport={viewport} />
       <SheetGrid view={view} surface={surface} point={point} onSeam={fit} />
       <g transform={place}>
         <Letters

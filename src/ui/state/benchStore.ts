@@ -63,6 +63,8 @@ interface ViewState {
   /** Whether the unrolled sheet is turned by a quarter, and the piece stood on its end in the other view. */
   sheetTurned: boolean;
   standing: boolean;
+  /** Whether what is left inside the outlines and cut outside them is shown in colour. */
+  comparing: boolean;
   /** Whether the hand measures on the piece, and what it measured last: a place, or a line cut through it, on the sheet, mm. */
   measuring: boolean;
   measured: { kind: 'place'; x: number; y: number } | { kind: 'line'; x0: number; y0: number; x1: number; y1: number } | null;
@@ -121,6 +123,7 @@ export function createBench(job: Job): Bench {
     showStretch: false,
     sheetTurned: false,
     standing: false,
+    comparing: false,
     measuring: false,
     measured: null,
     whatIf: AS_PLANNED,

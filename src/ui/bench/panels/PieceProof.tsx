@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import Form from 'react-bootstrap/Form';
 import type { Job } from '../../../core/job/schema';
 import { getTitle } from '../../../core/job/title';
 import type { LetterWidth } from '../../../core/removal/truth';
@@ -26,6 +27,8 @@ export function PieceProof({ piece, take }: { piece: Piece; take: RemovalState['
   const job = useJob();
   const { units } = job;
   const { truth, figures, whatIf } = piece;
+  const bench = useBench();
+  const comparing = useView((v) => v.comparing);
   const um = (v: number, digits = 1) => `${v.toFixed(digits)} µm`;
   const changed = truth.letters.filter(isOff).length;
   return (
@@ -69,6 +72,14 @@ export function PieceProof({ piece, take }: { piece: Piece; take: RemovalState['
         From the program’s own text, swept over cells of {(1000 * figures.cellMm).toFixed(0)} µm: an edge is good to{' '}
         {(1000 * figures.cellMm).toFixed(0)} µm here, to less on sloping walls.
       </p>
+      {truth.edge && (
+        <Form.Check
+          id="compare-piece"
+          label="Show on the sheet what is left inside and cut outside"
+          checked={comparing}
+          onChange={(e) => bench.view.setState({ comparing: e.target.checked })}
+        />
+      )}
       {truth.letters.length > 0 && (
         <Fold
           title="Stroke widths"

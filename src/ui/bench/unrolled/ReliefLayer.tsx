@@ -3,7 +3,7 @@ import { TILE } from '../../../core/removal/field';
 import { PICTURE, PICTURE_CELLS } from '../../../core/removal/relief';
 import { useJobPart, useView } from '../../state/benchStore';
 import type { Piece } from '../../state/piece';
-import type { PlanView } from '../../../workers/planning.client';
+import type { LetteringView, PlanView } from '../../../workers/planning.client';
 import type { MATERIALS } from '../preview';
 import { CUT_LOOKS } from '../preview';
 import type { SheetViewport } from './useSheetView';
@@ -14,8 +14,17 @@ const LIGHT = [-0.42, 0.48, 0.77] as const;
 const DEEP = 0.55;
 
 /** The cut sheet as shaded relief, under the lettering's outline: the same cells that the blank is drawn from. */
-export function ReliefLayer({ plan, viewport }: { plan: PlanView | null; viewport: SheetViewport }) {
+export function ReliefLayer({
+  plan,
+  lettering,
+  viewport,
+}: {
+  plan: PlanView | null;
+  lettering: LetteringView | null;
+  viewport: SheetViewport;
+}) {
   const made = useView((v) => v.piece);
+  const comparing = useView((v) => v.comparing);
   const engraved = useView((v) => v.engraved);
   const material = useJobPart((j) => j.material);
   const fill = useView((v) => v.fill);
@@ -37,7 +46,11 @@ export function ReliefLayer({ plan, viewport }: { plan: PlanView | null; viewpor
     }
     shaded.current = { keys: piece.keys, version: piece.version, look, atlas };
     draw(target, piece, atlas, columns, size, t);
-  }, [piece, material, fill, size, t]);
+    if (comparing) {
+      const areas = (lettering?.inscriptions ?? []).map((i) => i.areaData).filter(Boolean);
+      paintDifference(target, piece, atlas, columns, size, t, areas);
+    }
+  }, [piece, material, fill, size, t, comparing, lettering]);
   if (!piece) return null;
   return (
     <foreignObject width={size.width} height={size.height} pointerEvents="none">
@@ -98,6 +111,19 @@ function draw(
   if (target.width !== width) target.width = width;
   if (target.height !== height) target.height = height;
   const context = target.getContext('2d')!;
+  drawTiles(context, ratio, piece, atlas, columns, size, t);
+}
+
+/** Draws the tiles that are seen. */
+function drawTiles(
+  context: Context,
+  ratio: number,
+  piece: Piece,
+  atlas: OffscreenCanvas,
+  columns: number,
+  size: SheetViewport['size'],
+  t: SheetViewport['transform'],
+): void {
   context.setTransform(ratio, 0, 0, ratio, 0, 0);
   context.clearRect(0, 0, size.width, size.height);
   const { grid, keys } = piece;
@@ -111,4 +137,57 @@ function draw(
     if (x > size.width || y > size.height || x + w < 0 || y + h < 0) continue;
     context.drawImage(atlas, (slot % columns) * TILE, Math.floor(slot / columns) * TILE, TILE, TILE, x, y, w, h);
   }
+}
+
+type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
+
+/** Colours of what is left inside the outlines and of what is cut outside them. */
+export const LEFT_COLOUR = '#2f5f8f';
+export const OUTSIDE_COLOUR = '#b3261e';
+/** Cut farther from an outline than this is another cut's, mm. */
+const BESIDE_MM = 0.5;
+
+/** Paints over the relief what is left inside areas of lettering, and what is cut beside them. */
+function paintDifference(
+  target: HTMLCanvasElement,
+  piece: Piece,
+  atlas: OffscreenCanvas,
+  columns: number,
+  size: SheetViewport['size'],
+  t: SheetViewport['transform'],
+  areas: readonly string[],
+): void {
+  const ratio = window.devicePixelRatio;
+  const onSheet = (context: Context) => context.setTransform(ratio * t.k, 0, 0, -ratio * t.k, ratio * t.x, ratio * t.y);
+  const paths = areas.map((data) => new Path2D(data));
+  const layer = (paint: (context: OffscreenCanvasRenderingContext2D) => void): OffscreenCanvas => {
+    const made = new OffscreenCanvas(target.width, target.height);
+    paint(made.getContext('2d')!);
+    return made;
+  };
+  const cut = layer((c) => drawTiles(c, ratio, piece, atlas, columns, size, t));
+  const left = layer((c) => {
+    onSheet(c);
+    c.fillStyle = LEFT_COLOUR;
+    for (const path of paths) c.fill(path);
+    c.setTransform(1, 0, 0, 1, 0, 0);
+    c.globalCompositeOperation = 'destination-out';
+    c.drawImage(cut, 0, 0);
+  });
+  const outside = layer((c) => {
+    onSheet(c);
+    c.strokeStyle = OUTSIDE_COLOUR;
+    c.lineWidth = 2 * BESIDE_MM;
+    for (const path of paths) c.stroke(path);
+    c.setTransform(1, 0, 0, 1, 0, 0);
+    c.globalCompositeOperation = 'destination-in';
+    c.drawImage(cut, 0, 0);
+    onSheet(c);
+    c.globalCompositeOperation = 'destination-out';
+    for (const path of paths) c.fill(path);
+  });
+  const context = target.getContext('2d')!;
+  context.setTransform(1, 0, 0, 1, 0, 0);
+  context.drawImage(left, 0, 0);
+  context.drawImage(outside, 0, 0);
 }

@@ -1,6 +1,7 @@
 import type { PlanView } from '../../../workers/planning.client';
 import { formatLength } from '../../common/format';
 import { useBench, useJobPart, useView } from '../../state/benchStore';
+import { LEFT_COLOUR, OUTSIDE_COLOUR } from './ReliefLayer';
 import { colourOfDepth } from '../passPaths';
 
 const GRIDS: readonly [string, number, number][] = [
@@ -32,6 +33,16 @@ export function GridChoice() {
         </option>
       ))}
     </select>
+  );
+}
+
+/** What the colours of the comparison stand for. */
+export function DifferenceKey() {
+  return (
+    <div className="colours">
+      <span className="patch" style={{ background: LEFT_COLOUR }} /> left inside
+      <span className="patch" style={{ background: OUTSIDE_COLOUR }} /> cut outside
+    </div>
   );
 }
 
