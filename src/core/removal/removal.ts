@@ -6,7 +6,8 @@ import type { ProgramReading } from '../program/interpreter';
 import { AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
 import { createCutterShape, type CutterShape } from './cutterShape';
 import { createCellGrid, DepthField, TILE_CELLS, type Tile } from './field';
-import { Sweeper, type Load } from './sweep';
+import type { Load } from './rayCutter';
+import { Sweeper } from './sweep';
 import { Way } from './way';
 
 /** A program's motions in one row, all parts, as the removal runs them. */
@@ -146,18 +147,18 @@ export class Removal {
 
   /** Cells asked so far. */
   get cells(): number {
-    return this.sweeper.cells;
+    return this.sweeper.rays.cells;
   }
 
   /** Runs the whole program, keeping keys on the way. Yields the share done. */
   *run(): Steps<number, void> {
     const { count } = this.track;
     let budget = MIN_KEY_CELLS;
-    this.sweeper.load = this.load;
+    this.sweeper.rays.load = this.load;
     for (let i = this.done; i < count; i++) {
       this.sweepMotion(i, 1);
       this.done = i + 1;
-      if (this.sweeper.cells - this.keyed > budget) {
+      if (this.sweeper.rays.cells - this.keyed > budget) {
         this.keep();
         // The whole is not known before it is done: keys get wider as it goes on, and stay about as many.
         if (this.keys.length > KEY_COUNT) {
@@ -168,7 +169,7 @@ export class Removal {
       if (i % MOTIONS_A_STEP === 0) yield i / count;
     }
     this.sweeper.breakOff();
-    this.sweeper.load = null;
+    this.sweeper.rays.load = null;
     this.keep();
   }
 
@@ -252,7 +253,7 @@ export class Removal {
       tiles.set(slot, { depth: tile.depth.slice(), motion: tile.motion.slice(), under: copyUnder(tile.under) });
     }
     this.keys.push({ motions: this.done, tiles });
-    this.keyed = this.sweeper.cells;
+    this.keyed = this.sweeper.rays.cells;
   }
 
   /** Puts every second key into the one after it. */

@@ -4,7 +4,8 @@ import { createSurface } from '../surface/registry';
 import type { Surface } from '../surface/surface';
 import { createBallShape, createConeShape, createMillShape, createRoundedConeShape, widthAt, type CutterShape } from './cutterShape';
 import { createCellGrid, DepthField } from './field';
-import { createPiece, Sweeper, type Piece } from './sweep';
+import { createPiece, type Piece } from './rayCutter';
+import { Sweeper } from './sweep';
 
 /** A piece between two poses, bow and all, from a way in closed form. */
 function pieceOf(pose: (s: number) => { tip: number[]; axis: number[] }, from: number, to: number): Piece {
