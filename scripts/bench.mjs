@@ -8,7 +8,7 @@ import { CHROMIUM, ensureBuild, ensureChromium, ensurePackages, root } from './e
 ensurePackages();
 ensureChromium();
 ensureBuild();
-const rows = ['core', 'blanks'].flatMap((name) => {
+const rows = ['core', 'blanks', 'removal'].flatMap((name) => {
   const part = spawnSync(process.execPath, ['--max-old-space-size=4096', '--import', 'tsx', `scripts/bench/${name}.ts`], {
     cwd: root,
     encoding: 'utf8',

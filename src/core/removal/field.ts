@@ -140,15 +140,24 @@ export class DepthField {
       for (let k = 0; k < 6 && straight; k++) {
         straight = Math.abs(frame[k]! - (first[k]! + last[k]!) / 2) < 1e-9 && (k < 3 || Math.abs(first[k]! - last[k]!) < 1e-12);
       }
-      for (let c = 0; c < TILE; c++) {
-        const o = 6 * (r * TILE + c);
-        if (straight) {
-          const t = c / (TILE - 1);
-          for (let k = 0; k < 6; k++) out[o + k] = first[k]! + t * (last[k]! - first[k]!);
-        } else {
-          surface.frameInto(x0 + c * cellX, y, frame);
-          for (let k = 0; k < 6; k++) out[o + k] = frame[k]!;
+      if (straight) {
+        const [x1, x2, x3, nx, ny, nz] = first as unknown as [number, number, number, number, number, number];
+        const d1 = (last[0]! - x1) / (TILE - 1),
+          d2 = (last[1]! - x2) / (TILE - 1),
+          d3 = (last[2]! - x3) / (TILE - 1);
+        for (let c = 0, o = 6 * r * TILE; c < TILE; c++, o += 6) {
+          out[o] = x1 + c * d1;
+          out[o + 1] = x2 + c * d2;
+          out[o + 2] = x3 + c * d3;
+          out[o + 3] = nx;
+          out[o + 4] = ny;
+          out[o + 5] = nz;
         }
+        continue;
+      }
+      for (let c = 0, o = 6 * r * TILE; c < TILE; c++, o += 6) {
+        surface.frameInto(x0 + c * cellX, y, frame);
+        for (let k = 0; k < 6; k++) out[o + k] = frame[k]!;
       }
     }
     return out;

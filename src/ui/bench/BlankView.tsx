@@ -101,7 +101,9 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
               <group position={surface.round ? [0, 0, 0] : [0, -frame.middle[1], -frame.middle[2]]}>
                 {showBlank && <Stock solid={solid} lettering={lettering} piece={piece} onHold={setHolding} />}
                 {showStretch && <StretchSkin surface={surface} lettering={lettering} />}
-                {piece && showBlank && <EngravedSkin piece={piece} surface={surface} pxPerMm={pxPerMm} quick={quick} />}
+                {made && (
+                  <EngravedSkin piece={made} visible={piece !== null && showBlank} surface={surface} pxPerMm={pxPerMm} quick={quick} />
+                )}
                 {!(piece && showBlank) && (
                   <LetteringSkin
                     lettering={lettering}

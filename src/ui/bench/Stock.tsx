@@ -2,7 +2,7 @@
 
 import { roundTo } from '../../core/base/round';
 import { useEffect, useMemo, useRef } from 'react';
-import type { ThreeEvent } from '@react-three/fiber';
+import { useThree, type ThreeEvent } from '@react-three/fiber';
 import * as THREE from 'three';
 import { acceleratedRaycast, computeBoundsTree, disposeBoundsTree } from 'three-mesh-bvh';
 import type { BlankOf } from '../../core/job/schema';
@@ -84,7 +84,7 @@ export function Stock({ solid, lettering, piece, onHold }: Props) {
     return g;
   }, [solid]);
   const keys = piece?.keys;
-  const skin = useMemo(() => {
+  const { skin, setMask } = useMemo(() => {
     const made = new THREE.MeshMatcapMaterial({
       matcap,
       map: grain,
@@ -95,14 +95,16 @@ export function Stock({ solid, lettering, piece, onHold }: Props) {
       polygonOffsetFactor: 2,
       polygonOffsetUnits: 8,
     });
-    if (piece) {
-      addSheetPlaces(geometry, surface);
-      maskSkin(made, surface, piece);
-    }
-    return made;
+    return { skin: made, setMask: maskSkin(made) };
+  }, [matcap, grain, look]);
+  const invalidate = useThree((s) => s.invalidate);
+  useEffect(() => {
+    if (piece && !geometry.hasAttribute('sheet')) addSheetPlaces(geometry, surface);
+    setMask(surface, piece);
+    invalidate();
     // The tiles of a program stay the same while it is played.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [matcap, grain, look, geometry, surface, keys]);
+  }, [setMask, geometry, surface, keys, invalidate]);
   useEffect(() => () => skin.dispose(), [skin]);
   useEffect(
     () => () => {

@@ -98,17 +98,22 @@ const setFill = (shader: THREE.ShaderMaterial, fill: string | null): void => {
 
 interface Props {
   piece: Piece;
+  /** Out of sight while letters are typed; what draws it stays ready. */
+  visible: boolean;
   surface: Surface;
   pxPerMm: number;
   quick: boolean;
 }
 
 /** The lettered parts of the skin as they are cut: real relief, with the field's own normals on it. */
-export function EngravedSkin({ piece, surface, pxPerMm, quick }: Props) {
+export function EngravedSkin({ piece, visible, surface: shown, pxPerMm, quick }: Props) {
   const material = useJobPart((j) => j.material);
   const fill = useView((v) => v.fill);
   const invalidate = useThree((s) => s.invalidate);
   const { keys, grid, slots } = piece;
+  // The surface that the tiles lie on: another blank that is being set up has no tiles yet.
+  // eslint-disable-next-line react-hooks/exhaustive-deps
+  const surface = useMemo(() => shown, [keys]);
   // A new program has new tiles; a new moment of the same one has the same.
   // eslint-disable-next-line react-hooks/exhaustive-deps
   const atlas = useMemo(() => createReliefAtlas(piece), [keys]);
@@ -165,7 +170,7 @@ export function EngravedSkin({ piece, surface, pxPerMm, quick }: Props) {
     },
     [shader],
   );
-  return <mesh geometry={geometry} material={shader} raycast={() => undefined} frustumCulled={false} />;
+  return <mesh visible={visible} geometry={geometry} material={shader} raycast={() => undefined} frustumCulled={false} />;
 }
 
 /** Faces of all tiles, on the surface; how deep they stand is read from the atlas as they are drawn. */

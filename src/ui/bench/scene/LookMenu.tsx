@@ -23,6 +23,7 @@ export function LookMenu({ flat, onFlat, showBlank, onBlank }: Props) {
   const bench = useBench();
   const standing = useView((v) => v.standing);
   const followTool = useView((v) => v.followTool);
+  const stops = useView((v) => v.stopAtDangers);
   const fill = useView((v) => v.fill);
   return (
     <Dropdown autoClose="outside" align="end">
@@ -42,6 +43,12 @@ export function LookMenu({ flat, onFlat, showBlank, onBlank }: Props) {
           label="Turns under the tool"
           checked={followTool}
           onChange={() => bench.view.setState({ followTool: !followTool })}
+        />
+        <Form.Check
+          id="look-stops"
+          label="Play stops at dangers"
+          checked={stops}
+          onChange={() => bench.view.setState({ stopAtDangers: !stops })}
         />
         <Form.Check id="look-blank" label="Blank" checked={showBlank} onChange={() => onBlank(!showBlank)} />
         <Form.Select

@@ -55,10 +55,11 @@ export function createReliefAtlas(piece: Piece): ReliefAtlas {
 }
 
 /** Which tiles of the sheet are drawn as relief, one texel each: the blank's own skin leaves them out. */
-export function createTileMask({ grid, keys }: Pick<Piece, 'grid' | 'keys'>): THREE.DataTexture {
-  const data = new Uint8Array(grid.tilesAlong * grid.tilesRound);
-  for (const key of keys) data[key] = 255;
-  const mask = new THREE.DataTexture(data, grid.tilesAlong, grid.tilesRound, THREE.RedFormat, THREE.UnsignedByteType);
+export function createTileMask(piece: Pick<Piece, 'grid' | 'keys'> | null): THREE.DataTexture {
+  const [wide, high] = piece ? [piece.grid.tilesAlong, piece.grid.tilesRound] : [1, 1];
+  const data = new Uint8Array(wide * high);
+  for (const key of piece?.keys ?? []) data[key] = 255;
+  const mask = new THREE.DataTexture(data, wide, high, THREE.RedFormat, THREE.UnsignedByteType);
   mask.unpackAlignment = 1;
   mask.needsUpdate = true;
   return mask;

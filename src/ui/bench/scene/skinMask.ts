@@ -21,28 +21,44 @@ export function addSheetPlaces(geometry: THREE.BufferGeometry, surface: Surface)
   geometry.setAttribute('sheet', new THREE.BufferAttribute(sheet, 3));
 }
 
-/** Makes a material set back what is drawn as relief elsewhere. */
-export function maskSkin(material: THREE.Material, surface: Surface, piece: Piece): void {
-  const { grid } = piece;
-  const mask = createTileMask(piece);
+/** Makes a material set back what is drawn as relief elsewhere; nothing until `setMask` says what. Its program is made once. */
+export function maskSkin(material: THREE.Material): (surface: Surface, piece: Piece | null) => void {
   const uniforms = {
-    tileMask: { value: mask },
-    tileFrom: { value: new THREE.Vector2(grid.minX, grid.minY) },
-    tileSize: { value: new THREE.Vector2(TILE * grid.cellX, TILE * grid.cellY) },
-    tilePeriod: { value: surface.periodMm ?? 0 },
-    tileRound: { value: surface.round ? surface.mmPerRad : 0 },
+    tileMask: { value: createTileMask(null) },
+    tileFrom: { value: new THREE.Vector2() },
+    tileSize: { value: new THREE.Vector2(1, 1) },
+    tilePeriod: { value: 0 },
+    tileRound: { value: 0 },
   };
-  material.addEventListener('dispose', () => mask.dispose());
+  material.addEventListener('dispose', () => uniforms.tileMask.value.dispose());
   material.customProgramCacheKey = () => 'skin-mask';
   material.onBeforeCompile = (shader) => {
     Object.assign(shader.uniforms, uniforms);
-    shader.vertexShader = shader.vertexShader.replace(
-      'void main() {',
-      'attribute vec3 sheet;\nvarying vec3 vSheet;\nvarying vec3 vPlace;\nvoid main() {\n  vSheet = sheet;\n  vPlace = position;',
-    );
-    shader.fragmentShader = shader.fragmentShader.replace(
-      'void main() {',
-      /* glsl */ `
+    shader.vertexShader = shader.vertexShader.replace('void main() {', VERTEX_START);
+    shader.fragmentShader = shader.fragmentShader.replace('void main() {', FRAGMENT_START);
+  };
+  return (surface, piece) => {
+    uniforms.tileMask.value.dispose();
+    uniforms.tileMask.value = createTileMask(piece);
+    if (!piece) return;
+    const { grid } = piece;
+    uniforms.tileFrom.value.set(grid.minX, grid.minY);
+    uniforms.tileSize.value.set(TILE * grid.cellX, TILE * grid.cellY);
+    uniforms.tilePeriod.value = surface.periodMm ?? 0;
+    uniforms.tileRound.value = surface.round ? surface.mmPerRad : 0;
+  };
+}
+
+const VERTEX_START = /* glsl */ `
+attribute vec3 sheet;
+varying vec3 vSheet;
+varying vec3 vPlace;
+void main() {
+  vSheet = sheet;
+  vPlace = position;
+`;
+
+const FRAGMENT_START = /* glsl */ `
 uniform sampler2D tileMask;
 uniform vec2 tileFrom;
 uniform vec2 tileSize;
@@ -60,7 +76,4 @@ void main() {
   if (vSheet.z > 0.99 && tile.x >= 0 && tile.y >= 0 && tile.x < most.x && tile.y < most.y && texelFetch(tileMask, tile, 0).r > 0.5) hidden = true;
   // Not left out but set back behind the relief, so that nothing shines through where faces do not quite meet.
   gl_FragDepth = gl_FragCoord.z + 2.0 * fwidth(gl_FragCoord.z) + 5e-7 + (hidden ? 0.01 : 0.0);
-`,
-    );
-  };
-}
+`;
