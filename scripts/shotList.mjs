@@ -118,7 +118,6 @@ export const shots = {
     await page.mouse.click(box.x + box.width * 0.36, box.y + box.height / 2);
     await page.waitForTimeout(900);
   }),
-  'bench-proof': station(5),
   'lay-level': at('Lamp hood, Saltmarsh Light', 3, async (page) => {
     await page.getByRole('button', { name: /Compare the lays/ }).click();
     await page.waitForTimeout(3500);
