@@ -43,6 +43,8 @@ const MAX_SAMPLES = 40_000;
 const REACH_MM = 0.6;
 /** A line nearer than this is the one that is stood on, mm. */
 const ON_LINE_MM = 1e-3;
+/** Deeper by more than this is another stroke's, mm. */
+const RISE_MM = 0.002;
 /** A wall less steep than this, depth over way, is no wall but a floor. */
 const LEAST_SLOPE = 0.02;
 /** Less than this is not cut, mm. */
@@ -131,7 +133,7 @@ class EdgeFinder {
 
   /** Distance of the cut edge beyond the outline at a place of it that runs along (tx, ty), region on the left, µm. */
   measure(x: number, y: number, tx: number, ty: number): number {
-    const { metric: m, depths, reach, field } = this;
+    const { metric: m, depths } = this;
     this.setup.work.metricInto(x, y, m);
     // Square to the outline on the surface, away from the region.
     let vx = m[1]! * tx + m[2]! * ty,
@@ -139,12 +141,26 @@ class EdgeFinder {
     const true_ = Math.sqrt(m[0]! * vx * vx + 2 * m[1]! * vx * vy + m[2]! * vy * vy) || 1;
     vx /= true_;
     vy /= true_;
-    for (let k = 0; k <= 2 * reach; k++) depths[k] = sampleDepth(field, x + (k - reach) * this.step * vx, y + (k - reach) * this.step * vy);
+    depths.fill(NaN);
+    this.origin = [x, y, vx * this.step, vy * this.step];
     let off = this.findOff();
     // Past the other side of a narrow place what is cut is not this stroke.
     if (off < -2 * this.step) off = Math.max(off, -this.widthInward(x, y, -vx, -vy));
     this.note(1000 * off, x, y);
     return 1000 * off;
+  }
+
+  private origin: [number, number, number, number] = [0, 0, 0, 0];
+
+  /** Depth k steps along the line across the outline, which it crosses at the reach; most are never asked for. */
+  private depthOn(k: number): number {
+    const { depths, reach } = this;
+    if (k < 0 || k > 2 * reach) return 0;
+    if (Number.isNaN(depths[k]!)) {
+      const [x, y, dx, dy] = this.origin;
+      depths[k] = sampleDepth(this.field, x + (k - reach) * dx, y + (k - reach) * dy);
+    }
+    return depths[k]!;
   }
 
   /** Goes on to the outlines of an inscription. */
@@ -193,32 +209,34 @@ class EdgeFinder {
 
   /** Where what is cut ends, mm from the outline, positive beyond it. */
   private findOff(): number {
-    const { depths, reach, step } = this;
+    const { reach, step } = this;
+    const depthOn = (k: number): number => this.depthOn(k);
     // Sloping walls end where their slope comes to nothing; it is taken a cell inside, where no cell is half a cell.
     const wallEnd = (k: number): number => {
-      const a = depths[k - 1] ?? 0,
-        b = depths[k - 2] ?? 0;
+      const a = depthOn(k - 1),
+        b = depthOn(k - 2);
       const slope = (b - a) / step;
       return slope > LEAST_SLOPE && a > CUT_MM ? (k - 1 - reach) * step + a / slope : NaN;
     };
     const at = wallEnd(reach);
     if (Math.abs(at) <= step) return at;
     let k = reach;
-    if (depths[k]! > CUT_MM) {
+    if (depthOn(k) > CUT_MM) {
       // A slope that goes on as it is cut at the outline ends where it comes to nothing, however far beyond.
-      const before = depths[reach - 1]!;
-      if (at > 0 && Math.abs((before * at) / (at + step) - depths[k]!) < 0.2 * depths[k]!) return at;
+      const before = depthOn(reach - 1);
+      if (at > 0 && Math.abs((before * at) / (at + step) - depthOn(k)) < 0.2 * depthOn(k)) return at;
       // A wall straight down ends where half of its depth is gone.
       let most = 0;
-      for (let j = Math.max(0, reach - 8); j < reach; j++) most = Math.max(most, depths[j]!);
+      for (let j = Math.max(0, reach - 8); j < reach; j++) most = Math.max(most, depthOn(j));
       const half = most / 2;
-      while (k < 2 * reach && depths[k + 1]! > half) k++;
-      if (k === reach && !(depths[k]! > half)) return Number.isNaN(at) ? 0 : Math.max(-step, Math.min(step, at));
-      const next = depths[k + 1] ?? 0;
-      return (k - reach) * step + (step * (depths[k]! - half)) / (depths[k]! - next || 1);
+      // Where it gets deeper again another stroke begins.
+      while (k < 2 * reach && depthOn(k + 1) > half && depthOn(k + 1) <= depthOn(k) + RISE_MM) k++;
+      if (k === reach && !(depthOn(k) > half)) return Number.isNaN(at) ? 0 : Math.max(-step, Math.min(step, at));
+      const next = depthOn(k + 1);
+      return (k - reach) * step + (step * (depthOn(k) - half)) / (depthOn(k) - next || 1);
     }
-    while (k > 0 && !(depths[k]! > CUT_MM)) k--;
-    if (!(depths[k]! > CUT_MM)) return -reach * step;
+    while (k > 0 && !(depthOn(k) > CUT_MM)) k--;
+    if (!(depthOn(k) > CUT_MM)) return -reach * step;
     const last = (k - reach) * step;
     const end = wallEnd(k);
     return Number.isNaN(end) ? last + step / 2 : Math.max(last - step, Math.min(last + step, end));
@@ -316,19 +334,18 @@ export function measureVolume(field: DepthField): number {
         g = 6 * (Math.min(31, r + 1) * 32 + c);
       const spanX = (b - a) / 6,
         spanY = (g - e) / (6 * 32);
-      // The cell's area at half its depth: there the rays are as near as they are on the mean, but for second order.
-      const at = (o: number, k: number, t: number) => f[o + k]! - t * f[o + 3 + k]!;
-      const area = (t: number): number => {
-        const ux = (at(b, 0, t) - at(a, 0, t)) / spanX,
-          uy = (at(b, 1, t) - at(a, 1, t)) / spanX,
-          uz = (at(b, 2, t) - at(a, 2, t)) / spanX;
-        const vx = (at(g, 0, t) - at(e, 0, t)) / spanY,
-          vy = (at(g, 1, t) - at(e, 1, t)) / spanY,
-          vz = (at(g, 2, t) - at(e, 2, t)) / spanY;
-        return Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx);
-      };
-      // Simpson's rule is exact for what a ray's area is: a quadratic in depth.
-      sum += (d * (area(0) + 4 * area(d / 2) + area(d))) / 6;
+      // The cell's area at half its depth: what a ray takes differs from it by a twelfth of d³ times the surface's two curvatures.
+      const t = d / 2;
+      const ux = (f[b]! - f[a]! - t * (f[b + 3]! - f[a + 3]!)) / spanX,
+        uy = (f[b + 1]! - f[a + 1]! - t * (f[b + 4]! - f[a + 4]!)) / spanX,
+        uz = (f[b + 2]! - f[a + 2]! - t * (f[b + 5]! - f[a + 5]!)) / spanX;
+      const vx = (f[g]! - f[e]! - t * (f[g + 3]! - f[e + 3]!)) / spanY,
+        vy = (f[g + 1]! - f[e + 1]! - t * (f[g + 4]! - f[e + 4]!)) / spanY,
+        vz = (f[g + 2]! - f[e + 2]! - t * (f[g + 5]! - f[e + 5]!)) / spanY;
+      const nx = uy * vz - uz * vy,
+        ny = uz * vx - ux * vz,
+        nz = ux * vy - uy * vx;
+      sum += d * Math.sqrt(nx * nx + ny * ny + nz * nz);
     }
   }
   return sum;
