@@ -79,7 +79,8 @@ export type Progress = PlanProgress;
 export type RemovalRequest =
   /**
    * `texts`: one a part. `hand`: ids of the tools in the order in which they are put in by hand. `only`: lines that are to cut, from 0,
-   * ends included; null for all. `foreign`: the text is not Hobel's own, and may hold arcs, cycles and expressions.
+   * ends included; null for all. `foreign`: the text is not Hobel's own, and may hold arcs, cycles and expressions. `sketch`:
+   * in coarse cells, soon.
    */
   | {
       kind: 'run';
@@ -90,6 +91,7 @@ export type RemovalRequest =
       only: LineSpan[] | null;
       whatIf: WhatIf;
       foreign: boolean;
+      sketch: boolean;
     }
   | { kind: 'at'; timeS: number }
   | { kind: 'cell'; x: number; y: number }

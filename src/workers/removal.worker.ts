@@ -16,6 +16,8 @@ import type { RemovalAnswer, RemovalRequest, TakenFile, TilePictures, Way } from
 import { serve, type CallTools } from './serve';
 import { ensureShape, workerShapes } from './shapes';
 
+/** How much coarser the cells of a first sketch are. */
+const SKETCH_COARSER = 2.5;
 /** Shortest span of the load's trace, s: no machine feels less. */
 const LOAD_SPAN_S = 0.2;
 
@@ -58,7 +60,7 @@ function take(what: TakenFile, toleranceMm: number): { answer: RemovalAnswer; tr
 }
 
 async function run(
-  { job, lettering, texts, hand, only, whatIf, foreign }: Extract<RemovalRequest, { kind: 'run' }>,
+  { job, lettering, texts, hand, only, whatIf, foreign, sketch }: Extract<RemovalRequest, { kind: 'run' }>,
   { drive, onProgress }: CallTools<number>,
 ): Promise<{ answer: RemovalAnswer; transfer: Transferable[] }> {
   now = null;
@@ -84,7 +86,7 @@ async function run(
       readings,
       hand.map((id) => toolOf.get(id)!),
       null,
-      { whatIf, takes },
+      { whatIf, takes, coarser: sketch ? SKETCH_COARSER : 1 },
     ),
   );
   let deepestMm = 0;

@@ -20,6 +20,8 @@ export interface FieldProof {
 
 export interface ProveOptions {
   whatIf?: WhatIf;
+  /** Factor on the cells that are chosen, for a first sketch. */
+  coarser?: number;
   /** Which motions cut; all if left out. */
   takes?(track: Track, motion: number): boolean;
 }
@@ -45,7 +47,7 @@ export function* proveField(
   readings: readonly ProgramReading[],
   hand: readonly Tool[],
   cellMm: number | null = null,
-  { whatIf = AS_PLANNED, takes }: ProveOptions = {},
+  { whatIf = AS_PLANNED, takes, coarser = 1 }: ProveOptions = {},
 ): Steps<number, FieldProof> {
   const planned = createTrack(setup, readings, hand);
   const track = isAsPlanned(whatIf) ? planned : applyWhatIf(setup, planned, whatIf);
@@ -55,7 +57,7 @@ export function* proveField(
       `cells of ${cellMm} mm would need more memory than there is for them; the finest that fit are ${choice.finestMm.toFixed(4)} mm`,
     );
   }
-  const own = cellMm ?? choice.cellMm;
+  const own = cellMm ?? coarser * choice.cellMm;
   const removal = new Removal(setup, track, own, takes && ((i) => takes(track, i)));
   yield* removal.run();
   return { removal, choice, truth: measureTruth(setup, lettering, removal.field, own), dangers: findDangers(setup, removal) };

@@ -23,6 +23,8 @@ export interface Piece {
   load: LoadTrace;
   /** The same of the whole program as it is planned: what findings are made of. */
   planned: { truth: Truth; dangers: readonly Danger[] };
+  /** Whether it is a first sketch in coarse cells, whose figures are not shown. */
+  sketch: boolean;
   /** What was taken to be otherwise than in the job. */
   whatIf: WhatIf;
   /** What is shown: the job's plan, or a program from elsewhere in the same form. */

@@ -31,6 +31,8 @@ export interface RemovalState {
 
 const RUN_DEADLINE_MS = 300_000;
 const ASK_DEADLINE_MS = 60_000;
+/** Programs of more blocks are sketched first. */
+const SKETCH_FROM_BLOCKS = 4000;
 /** Removal follows a plan when nothing was edited for this long. */
 const RUN_AFTER_MS = 60;
 
@@ -139,8 +141,7 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
       bench.view.setState({ piece: next });
     };
     let stopFollowing: (() => void) | null = null;
-    const timer = setTimeout(() => {
-      setProgress(0);
+    const run = (sketch: boolean) =>
       worker.current
         ?.call(
           {
@@ -152,6 +153,7 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
             only: onlyRun === null || foreign ? null : findLines(plan, onlyRun),
             whatIf,
             foreign: foreign !== null,
+            sketch,
           },
           { signal: controller.signal, deadlineMs: RUN_DEADLINE_MS, onProgress: setProgress },
         )
@@ -159,15 +161,33 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
           if (answer.kind !== 'run') return;
           const { grid, figures, pictures, truth, dangers, load } = answer;
           const last = shown.current;
-          const whole = isAsPlanned(whatIf) && onlyRun === null && !foreign;
-          const planned = whole || last?.base !== plan ? { truth, dangers } : last.planned;
+          const whole = isAsPlanned(whatIf) && onlyRun === null && !foreign && !sketch;
+          const planned = whole ? { truth, dangers } : last?.base === plan ? last.planned : { truth, dangers: [] };
           const shownPlan = {
             base: plan,
             plan: foreign ? toForeignPlan(job, plan, foreign.text, answer.way) : plan,
             foreign: foreign && { name: foreign.name, faults: answer.faults, notes: answer.notes },
           };
           const slots = new Map(Array.from(pictures.keys, (key, slot) => [key, slot]));
-          show({ grid, figures, slots, ...pictures, version: 1, changed: null, truth, dangers, load, planned, whatIf, ...shownPlan });
+          show({
+            grid,
+            figures,
+            slots,
+            ...pictures,
+            version: 1,
+            changed: null,
+            truth,
+            dangers,
+            load,
+            planned,
+            whatIf,
+            sketch,
+            ...shownPlan,
+          });
+          if (sketch) {
+            void run(false);
+            return;
+          }
           setProgress(null);
           setFailure(null);
           stopFollowing = follow(figures.timeS);
@@ -177,6 +197,10 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
           setProgress(null);
           setFailure(`What the program takes away could not be computed: ${error.message}`);
         });
+    const timer = setTimeout(() => {
+      setProgress(0);
+      // A long program is shown at once in coarse cells, and then as fine as it is measured.
+      void run(plan.blocks.count > SKETCH_FROM_BLOCKS && !foreign);
     }, RUN_AFTER_MS);
 
     /** Brings the piece to the playhead whenever that moves. */

@@ -59,7 +59,7 @@ export function ProofPanel({ plan, findings, planning, take }: Props) {
           </table>
         </>
       )}
-      {piece && piece.plan === plan && <PieceProof piece={piece} take={take} />}
+      {piece && piece.plan === plan && !piece.sketch && <PieceProof piece={piece} take={take} />}
       {edge && (
         <>
           <h3>Edge that is cut against the drawn curves</h3>
