@@ -2,7 +2,7 @@
 import { createBlank } from '../../src/core/job/defaults';
 import { createConeShape } from '../../src/core/removal/cutterShape';
 import { createCellGrid, DepthField } from '../../src/core/removal/field';
-import { createPiece } from '../../src/core/removal/rayCutter';
+import { createPiece } from '../../src/core/removal/piece';
 import { Sweeper } from '../../src/core/removal/sweep';
 import { createSurface } from '../../src/core/surface/registry';
 import type { Surface } from '../../src/core/surface/surface';

@@ -140,6 +140,16 @@ export function widthAt(shape: CutterShape, heightMm: number): number {
   return Math.sqrt(Math.max(0, part.radiusSquared + (part.m - 1) * c * c));
 }
 
+/** Which parts of a cutter begin no higher than a height; the same list for the same parts. */
+export function createPartChoice({ parts }: CutterShape): (heightMm: number) => readonly ShapePart[] {
+  const lists = parts.map((_, k) => parts.slice(0, k + 1));
+  return (heightMm) => {
+    let k = parts.length - 1;
+    while (k > 0 && parts[k]!.fromMm > heightMm) k--;
+    return lists[k]!;
+  };
+}
+
 function check(where: string, holds: boolean, given: unknown): void {
   if (!holds) throw new InvariantError(where, 'sizes out of range', given);
 }

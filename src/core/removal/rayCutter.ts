@@ -1,42 +1,12 @@
-import type { CutterShape, ShapePart } from './cutterShape';
+import { createPartChoice, type CutterShape, type ShapePart } from './cutterShape';
 import { removeStretch, TILE_CELLS, type Tile } from './field';
+import type { Piece } from './piece';
 
 /*
  * Exact sweep of a cutter along pieces of its way. For each cell the place on the piece at which its ray goes deepest follows in
  * closed form for every part of the cutter (a quadric moving straight); there the ray is cut with the cutter as it stands. Any place
  * on the piece is a true position, so an error there is of second order and never too deep.
  */
-
-/**
- * A piece of the tool's way in the blank frame, s from 0 to 1: tip(s) = tip + s·move + s(s − 1)·bow, and the axis alike. Short enough
- * that the bow is small.
- */
-export interface Piece {
-  tip: Float64Array;
-  move: Float64Array;
-  bow: Float64Array;
-  axis: Float64Array;
-  axisMove: Float64Array;
-  axisBow: Float64Array;
-}
-
-export const createPiece = (): Piece => ({
-  tip: new Float64Array(3),
-  move: new Float64Array(3),
-  bow: new Float64Array(3),
-  axis: new Float64Array(3),
-  axisMove: new Float64Array(3),
-  axisBow: new Float64Array(3),
-});
-
-export function copyPiece(from: Piece, to: Piece): void {
-  to.tip.set(from.tip);
-  to.move.set(from.move);
-  to.bow.set(from.bow);
-  to.axis.set(from.axis);
-  to.axisMove.set(from.axisMove);
-  to.axisBow.set(from.axisBow);
-}
 
 /** A bow smaller than this is none, mm. */
 const STRAIGHT_MM = 1e-8;
@@ -76,9 +46,11 @@ export class RayCutter {
   /** Parts of the cutter that can meet the surface where it stands: those that begin below it. */
   private parts: readonly ShapePart[] = [];
   private highMm = 0;
+  private inReach: (heightMm: number) => readonly ShapePart[] = () => [];
 
   use(shape: CutterShape): void {
     this.shape = shape;
+    this.inReach = createPartChoice(shape);
   }
 
   /**
@@ -87,20 +59,8 @@ export class RayCutter {
    */
   choose(highMm: number): void {
     this.highMm = highMm;
-    const { parts } = this.shape!;
-    const reach = 1.5 * highMm + 0.1;
-    const at = this.kept.findIndex((k) => k.of === parts && k.upTo > reach);
-    if (at >= 0) this.parts = this.kept[at]!.parts;
-    else {
-      const low = parts.filter((q) => q.fromMm <= reach);
-      const upTo = Math.min(Infinity, ...parts.filter((q) => q.fromMm > reach).map((q) => q.fromMm));
-      this.kept.push({ of: parts, upTo, parts: low });
-      this.kept.sort((a, b) => a.upTo - b.upTo);
-      this.parts = low;
-    }
+    this.parts = this.inReach(1.5 * highMm + 0.1);
   }
-
-  private readonly kept: { of: readonly ShapePart[]; upTo: number; parts: readonly ShapePart[] }[] = [];
 
   /** Cuts a run of cells of one tile. */
   cutRow(tile: Tile, from: number, count: number, piece: Piece, fixed: -1 | 0 | 1): void {

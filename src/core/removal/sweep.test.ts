@@ -4,7 +4,7 @@ import { createSurface } from '../surface/registry';
 import type { Surface } from '../surface/surface';
 import { createBallShape, createConeShape, createMillShape, createRoundedConeShape, widthAt, type CutterShape } from './cutterShape';
 import { createCellGrid, DepthField } from './field';
-import { createPiece, type Piece } from './rayCutter';
+import { createPiece, type Piece } from './piece';
 import { Sweeper } from './sweep';
 
 /** A piece between two poses, bow and all, from a way in closed form. */

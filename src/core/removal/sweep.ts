@@ -1,7 +1,8 @@
 import type { Surface } from '../surface/surface';
 import { widthAt, type CutterShape } from './cutterShape';
 import { TILE, type CellGrid, type DepthField } from './field';
-import { copyPiece, createPiece, RayCutter, type Piece } from './rayCutter';
+import { copyPiece, createPiece, type Piece } from './piece';
+import { RayCutter } from './rayCutter';
 
 /* Where a cutter that moves touches what it leaves: which cells of the sheet a piece of its way can be deepest for. */
 
@@ -53,9 +54,8 @@ export class Sweeper {
   private readonly middle = createPlace();
   private sides = createSides();
   private lastSides = createSides();
-  /** Whether the piece before ended in the work, and whether it had sides there. */
+  /** Whether the piece before ended in the work with sides that the next may go on from. */
   private wasIn = false;
-  private hadSides = false;
   private fresh = true;
   private readonly poly = new Float64Array(2 * MAX_CORNERS);
   private rowFrom = new Float64Array(256);
@@ -97,6 +97,8 @@ export class Sweeper {
     const isIn = from.heightMm < this.reachUp(from) || to.heightMm < this.reachUp(to);
     this.rays.motion = motion;
     if (!isIn) return this.finishJoint();
+    const faceMm = this.surface.chordMm === undefined ? 0 : FACE_TURN * this.highMm;
+    this.margin = MARGIN_CELLS + faceMm / Math.min(this.grid.cellX, this.grid.cellY);
     const { move } = piece;
     const a = this.middleAxis;
     for (let k = 0; k < 3; k++) a[k] = piece.axis[k]! + piece.axisMove[k]! / 2 - piece.axisBow[k]! / 4;
@@ -109,7 +111,6 @@ export class Sweeper {
       // Steeper than the flank: what it takes is what it takes at its deepest.
       this.finishJoint();
       this.fillPrint(piece, lower === to ? 1 : 0);
-      this.hadSides = false;
       this.wasIn = false;
       return;
     }
@@ -121,8 +122,7 @@ export class Sweeper {
     const moved = dot(move, move);
     const steep = Math.max(0.02 * moved, moved - (1 + tan * tan) * along * along);
     const bentMm = (turning * moved * reach * (1 + tan * tan) * this.highMm) / steep;
-    const roomMm = Math.min(reach, bentMm) + (this.surface.chordMm === undefined ? 0 : FACE_TURN * this.highMm);
-    this.margin = MARGIN_CELLS + roomMm / Math.min(this.grid.cellX, this.grid.cellY);
+    this.margin += Math.min(reach, bentMm) / Math.min(this.grid.cellX, this.grid.cellY);
     this.fillJoint(piece);
     for (const side of this.sides) this.fillSide(piece, side);
     const tipMm = Math.max(shape.flatMm, shape.roundMm);
@@ -130,7 +130,6 @@ export class Sweeper {
     if (tipMm > 0 && (Math.abs(along) > LEVEL * across || shape.flatMm > 0)) this.fillTip(piece, tipMm, across);
     [this.sides, this.lastSides] = [this.lastSides, this.sides];
     this.wasIn = true;
-    this.hadSides = true;
     copyPiece(piece, this.lastPiece);
     this.lastMotion = motion;
   }
@@ -241,7 +240,7 @@ export class Sweeper {
 
   /** The wedges between the sides of the last piece and of this one, at the place where they meet. */
   private fillJoint(piece: Piece): void {
-    if (!this.wasIn || !this.hadSides) return this.fillPrint(piece, 0);
+    if (!this.wasIn) return this.fillPrint(piece, 0);
     const { from, poly, grid, radial } = this;
     for (let k = 0; k < 2; k++) {
       const a = this.lastSides[k]!,
@@ -283,7 +282,6 @@ export class Sweeper {
       [this.from, this.to] = keep;
     }
     this.wasIn = false;
-    this.hadSides = false;
   }
 
   /** Everything that the cutter, or its tip up to a half-width, covers where it stands at one end of a piece. */

@@ -1,6 +1,6 @@
 import type { Kinematics } from '../machine/kinematics';
 import type { Surface } from '../surface/surface';
-import { createPiece, type Piece } from './rayCutter';
+import { createPiece, type Piece } from './piece';
 
 /** Most that an axis that turns may turn in one piece, degrees: the bow then holds to 1e-4 of the chord. */
 const MAX_TURN_DEG = 2;
