@@ -7,7 +7,8 @@ import { runSteps } from '../src/core/base/steps';
 import { readProgram } from '../src/core/program/interpreter';
 import { DIALECTS } from '../src/core/program/registry';
 import { toPartTexts } from '../src/core/proof/readBack';
-import { listToolsByHand, proveField } from '../src/core/removal/proveField';
+import { listToolsByHand } from '../src/core/pipeline/setup';
+import { proveField } from '../src/core/removal/proveField';
 import { carveJob, planJob, type Planned } from '../tests/support';
 
 const JOBS = Number(process.env.HOBEL_JOBS ?? 40);

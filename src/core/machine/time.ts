@@ -99,3 +99,15 @@ function trapezoidSeconds(u: number, w: number, v: number, a: number): number {
   const fall = (peak * peak - w * w) / (2 * a);
   return (peak - u) / a + (peak - w) / a + Math.max(0, 1 - rise - fall) / peak;
 }
+
+/** What runs at a time: the first entry of ascending end times that is at or after it, or the last. O(log n). */
+export function findAtTime(endsS: ArrayLike<number>, timeS: number): number {
+  let lo = 0,
+    hi = Math.max(0, endsS.length - 1);
+  while (lo < hi) {
+    const mid = (lo + hi) >> 1;
+    if (endsS[mid]! < timeS) lo = mid + 1;
+    else hi = mid;
+  }
+  return lo;
+}

@@ -1,6 +1,7 @@
 import { getCutKind, type AnyCutKind } from '../cut/kinds/registry';
 import { createProfile, type Profile } from '../cut/profile';
 import type { Cut, Job, Tool } from '../job/schema';
+import type { LaidPaths } from '../lay/laidPaths';
 import type { Kinematics } from '../machine/kinematics';
 import { createKinematics, getStance } from '../machine/registry';
 import { createWork, type Work } from '../machine/stance';
@@ -54,4 +55,14 @@ export function listRuns(job: Pick<Job, 'cuts' | 'tools'>): Run[] {
       const tool = tools.get(cut.toolId)!;
       return { index, cutIndex, id: cut.id, name: cut.name, cut, kind: getCutKind(cut), tool, profile: createProfile(tool) };
     });
+}
+
+/** Tools in the order in which a plan has them put in by hand. */
+export function listToolsByHand(runs: readonly Run[], laid: Pick<LaidPaths, 'run' | 'count'>): Tool[] {
+  const out: Tool[] = [];
+  for (const index of laid.run.subarray(0, laid.count)) {
+    const tool = runs[index]?.tool;
+    if (tool && tool.id !== out[out.length - 1]?.id) out.push(tool);
+  }
+  return out;
 }

@@ -1,8 +1,7 @@
 import type { Steps } from '../base/steps';
 import type { Tool } from '../job/schema';
-import type { LaidPaths } from '../lay/laidPaths';
 import type { Lettering } from '../pipeline/lettering';
-import type { Run, Setup } from '../pipeline/setup';
+import type { Setup } from '../pipeline/setup';
 import type { ProgramReading } from '../program/interpreter';
 import { chooseCellMm, type CellChoice } from './cellSize';
 import { findDangers, type Danger } from './dangers';
@@ -24,16 +23,6 @@ export interface ProveOptions {
   coarser?: number;
   /** Which motions cut; all if left out. */
   takes?(track: Track, motion: number): boolean;
-}
-
-/** Tools in the order in which a plan has them put in by hand. */
-export function listToolsByHand(runs: readonly Run[], laid: Pick<LaidPaths, 'run' | 'count'>): Tool[] {
-  const out: Tool[] = [];
-  for (const index of laid.run.subarray(0, laid.count)) {
-    const tool = runs[index]?.tool;
-    if (tool && tool.id !== out[out.length - 1]?.id) out.push(tool);
-  }
-  return out;
 }
 
 /**

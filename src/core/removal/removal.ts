@@ -1,6 +1,6 @@
 import type { Steps } from '../base/steps';
 import type { Tool } from '../job/schema';
-import { computeTimes, getAxisLimits } from '../machine/time';
+import { computeTimes, findAtTime, getAxisLimits } from '../machine/time';
 import type { Setup } from '../pipeline/setup';
 import type { ProgramReading } from '../program/interpreter';
 import { AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
@@ -95,18 +95,6 @@ export function createTrack(setup: Setup, readings: readonly ProgramReading[], h
   return track;
 }
 
-/** The motion that runs at a time: the first that ends at or after it. O(log n). */
-export function findMotion(track: Track, timeS: number): number {
-  let lo = 0,
-    hi = Math.max(0, track.count - 1);
-  while (lo < hi) {
-    const mid = (lo + hi) >> 1;
-    if (track.timesS[mid]! < timeS) lo = mid + 1;
-    else hi = mid;
-  }
-  return lo;
-}
-
 /** What a program takes away, at any moment of it. */
 export class Removal {
   readonly field: DepthField;
@@ -181,7 +169,7 @@ export class Removal {
     const { track } = this;
     const changed = new Set<Tile>();
     if (track.count === 0) return changed;
-    const motion = findMotion(track, timeS);
+    const motion = findAtTime(track.timesS, timeS);
     const start = motion === 0 ? 0 : track.timesS[motion - 1]!;
     const span = track.timesS[motion]! - start;
     const share = timeS >= track.timesS[track.count - 1]! || !(span > 0) ? 1 : Math.min(1, Math.max(0, (timeS - start) / span));

@@ -2,13 +2,13 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { carveJob, lineJob, planJob, type Planned } from '../../../tests/support';
 import type { BlankOf } from '../job/blankSchema';
 import type { Job } from '../job/schema';
-import { createSetup } from '../pipeline/setup';
+import { createSetup, listToolsByHand } from '../pipeline/setup';
 import { runSteps } from '../base/steps';
 import { readProgram } from '../program/interpreter';
 import { DIALECTS } from '../program/registry';
 import { toPartTexts } from '../proof/readBack';
 import { traceLoad } from './load';
-import { listToolsByHand, proveField, type FieldProof } from './proveField';
+import { proveField, type FieldProof } from './proveField';
 
 /** Proves a planned job by its field, from a text that may have been changed. */
 function prove(planned: Planned, change: (text: string) => string = (t) => t, cellMm: number | null = null): FieldProof {

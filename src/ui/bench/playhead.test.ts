@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { PlanView } from '../../workers/planning.client';
-import { computeToolPlace, findBlock } from './playhead';
+import { findAtTime } from '../../core/machine/time';
+import { computeToolPlace } from './playhead';
 
 const blocks = {
   count: 3,
@@ -11,8 +12,8 @@ const blocks = {
 };
 const plan = { blocks } as unknown as PlanView;
 
-it('findBlock: the first block that ends at or after the time', () => {
-  expect([-1, 0, 0.1, 2, 2.1, 6, 99].map((t) => findBlock(blocks.timesS, t))).toEqual([0, 0, 1, 1, 2, 2, 2]);
+it('findAtTime: the first block that ends at or after the time', () => {
+  expect([-1, 0, 0.1, 2, 2.1, 6, 99].map((t) => findAtTime(blocks.timesS, t))).toEqual([0, 0, 1, 1, 2, 2, 2]);
 });
 
 describe('computeToolPlace', () => {

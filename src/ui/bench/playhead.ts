@@ -1,4 +1,5 @@
 import { useMemo } from 'react';
+import { findAtTime } from '../../core/machine/time';
 import type { PlanView } from '../../workers/planning.client';
 import { useView } from '../state/benchStore';
 
@@ -10,22 +11,10 @@ export interface ToolPlace {
   block: number;
 }
 
-/** The block that runs at a time: the first that ends at or after it. O(log n). */
-export function findBlock(timesS: Float64Array, timeS: number): number {
-  let lo = 0;
-  let hi = timesS.length - 1;
-  while (lo < hi) {
-    const mid = (lo + hi) >> 1;
-    if (timesS[mid]! < timeS) lo = mid + 1;
-    else hi = mid;
-  }
-  return lo;
-}
-
 export function computeToolPlace(plan: PlanView, timeS: number): ToolPlace | null {
   const { blocks } = plan;
   if (blocks.count === 0) return null;
-  const i = findBlock(blocks.timesS, timeS);
+  const i = findAtTime(blocks.timesS, timeS);
   const at = (k: number) => [blocks.sheet[3 * k]!, blocks.sheet[3 * k + 1]!, blocks.sheet[3 * k + 2]!] as const;
   const to = at(i);
   if (i === 0) return { x: to[0], y: to[1], depth: to[2], block: 0 };

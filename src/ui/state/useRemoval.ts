@@ -5,7 +5,7 @@ import { PICTURE_CELLS } from '../../core/removal/relief';
 import type { Job } from '../../core/job/schema';
 import { AS_PLANNED, isAsPlanned } from '../../core/removal/whatIf';
 import { MOVE } from '../../core/lay/laidPaths';
-import { listRuns } from '../../core/pipeline/setup';
+import { listRuns, listToolsByHand } from '../../core/pipeline/setup';
 import {
   createRemovalWorker,
   type LetteringView,
@@ -35,17 +35,6 @@ const ASK_DEADLINE_MS = 60_000;
 const SKETCH_FROM_BLOCKS = 4000;
 /** Removal follows a plan when nothing was edited for this long. */
 const RUN_AFTER_MS = 60;
-
-/** Ids of the tools in the order in which they are put in by hand. */
-function listByHand(job: Job, plan: PlanView): string[] {
-  const runs = listRuns(job);
-  const out: string[] = [];
-  for (const index of plan.laid.run.subarray(0, plan.laid.count)) {
-    const id = runs[index]?.tool.id;
-    if (id && id !== out[out.length - 1]) out.push(id);
-  }
-  return out;
-}
 
 /** Lines of a program on which a run's blocks stand. */
 function findLines({ program, laid, blocks }: PlanView, run: number): LineSpan[] {
@@ -149,7 +138,7 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
             job,
             lettering: { artworks: lettering.artworks, findings: [] },
             texts: foreign ? [foreign.text] : plan.program.parts.map((p) => p.text),
-            hand: listByHand(job, plan),
+            hand: listToolsByHand(listRuns(job), plan.laid).map((t) => t.id),
             only: onlyRun === null || foreign ? null : findLines(plan, onlyRun),
             whatIf,
             foreign: foreign !== null,
