@@ -212,11 +212,17 @@ class EdgeFinder {
     const { reach, step } = this;
     const depthOn = (k: number): number => this.depthOn(k);
     // Sloping walls end where their slope comes to nothing; it is taken a cell inside, where no cell is half a cell.
-    const wallEnd = (k: number): number => {
-      const a = depthOn(k - 1),
-        b = depthOn(k - 2);
+    const wallFrom = (k: number): number => {
+      const a = depthOn(k),
+        b = depthOn(k - 1);
       const slope = (b - a) / step;
-      return slope > LEAST_SLOPE && a > CUT_MM ? (k - 1 - reach) * step + a / slope : NaN;
+      return slope > LEAST_SLOPE && a > CUT_MM ? (k - reach) * step + a / slope : NaN;
+    };
+    // Nearer to the end than a cell the depth between cells is mixed with what is not cut: one further in says it better.
+    const wallEnd = (k: number): number => {
+      const near = wallFrom(k - 1);
+      const far = near - (k - 1 - reach) * step < step ? wallFrom(k - 2) : NaN;
+      return Number.isNaN(far) ? near : far;
     };
     const at = wallEnd(reach);
     if (Math.abs(at) <= step) return at;
