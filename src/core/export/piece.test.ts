@@ -1,0 +1,96 @@
+import { unzipSync } from 'fflate';
+import { decode } from 'fast-png';
+import { describe, expect, it } from 'vitest';
+import { createBlank } from '../job/defaults';
+import { createCellGrid, DepthField, removeStretch } from '../removal/field';
+import { createSurface } from '../surface/registry';
+import { toDepthMap } from './depthMap';
+import { toDepthPng } from './depthPng';
+import { to3mf } from './packageModel';
+import { createPatchSolid, toStl } from './patchSolid';
+
+const surface = createSurface({ ...createBlank('plate'), lengthMm: 40, widthMm: 30 } as never);
+
+/** A field with one square pocket: 20 × 10 cells from (50, 40), 0.5 mm deep, and one cell of 1 mm. */
+function pocket(): DepthField {
+  const field = new DepthField(createCellGrid(surface, 0.1), surface);
+  for (let r = 40; r < 50; r++) {
+    for (let c = 50; c < 70; c++)
+      removeStretch(field.touch(c >> 5, r >> 5), (r & 31) * 32 + (c & 31), 0, c === 60 && r === 45 ? 1 : 0.5, 0);
+  }
+  return field;
+}
+
+/** Volume of a closed solid by the divergence theorem (elementary). */
+function volumeOf({ positions: p, triangles: t }: NonNullable<ReturnType<typeof createPatchSolid>>): number {
+  let sum = 0;
+  for (let i = 0; i < t.length; i += 3) {
+    const [a, b, c] = [3 * t[i]!, 3 * t[i + 1]!, 3 * t[i + 2]!];
+    sum +=
+      p[a]! * (p[b + 1]! * p[c + 2]! - p[b + 2]! * p[c + 1]!) +
+      p[a + 1]! * (p[b + 2]! * p[c]! - p[b]! * p[c + 2]!) +
+      p[a + 2]! * (p[b]! * p[c + 1]! - p[b + 1]! * p[c]!);
+  }
+  return sum / 6;
+}
+
+describe('the piece as files', () => {
+  it('a depth map holds every cell at its place, the highest sheet y first, in 16 bits', () => {
+    const field = pocket();
+    const map = toDepthMap(field)!;
+    expect(map.fullScaleMm).toBe(1);
+    const png = decode(toDepthPng(map));
+    expect([png.width, png.height, png.depth]).toEqual([map.widthCells, map.heightCells, 16]);
+    const at = (x: number, y: number) => {
+      const c = Math.floor((x - map.x0Mm) / map.cellMm[0]),
+        r = map.heightCells - 1 - Math.floor((y - map.y0Mm) / map.cellMm[1]);
+      return png.data[r * map.widthCells + c]! / 65535;
+    };
+    expect(at(field.cellX(60), field.cellY(45))).toBe(1);
+    expect(at(field.cellX(50), field.cellY(40))).toBeCloseTo(0.5, 4);
+    expect(at(field.cellX(49), field.cellY(40))).toBe(0);
+  });
+
+  it('a patch is closed, faces outward, and lacks what was cut', () => {
+    const solid = createPatchSolid(pocket(), surface, 0.01)!;
+    const edges = new Map<string, number>();
+    const { triangles: t } = solid;
+    for (let i = 0; i < t.length; i += 3) {
+      for (const [a, b] of [
+        [t[i]!, t[i + 1]!],
+        [t[i + 1]!, t[i + 2]!],
+        [t[i + 2]!, t[i]!],
+      ] as const)
+        edges.set(`${a},${b}`, (edges.get(`${a},${b}`) ?? 0) + 1);
+    }
+    for (const [edge, count] of edges) {
+      expect(count).toBe(1);
+      expect(edges.get(edge.split(',').reverse().join())).toBe(1);
+    }
+    // 23 × 13 cells between the lines of its skin, 2 mm thick (1 mm, and 1 mm under it), less the pocket; walls run over half a cell.
+    const whole = 2.3 * 1.3 * 2;
+    expect(volumeOf(solid)).toBeCloseTo(whole - 200 * 0.01 * 0.5 - 0.01 * 0.5, 2);
+  });
+
+  it('STL and 3MF hold the same faces', () => {
+    const solid = createPatchSolid(pocket(), surface, 0.05)!;
+    const faces = solid.triangles.length / 3;
+    expect(toStl(solid).length).toBe(84 + 50 * faces);
+    const files = unzipSync(to3mf(solid));
+    const model = new TextDecoder().decode(files['3D/3dmodel.model']);
+    expect(model.match(/<triangle /g)).toHaveLength(faces);
+    expect(model.match(/<vertex /g)).toHaveLength(solid.positions.length / 3);
+    expect(model).toContain('unit="millimeter"');
+    expect(Object.keys(files)).toContain('[Content_Types].xml');
+  });
+
+  it('too many faces are refused with the tolerance that fits', () => {
+    const field = new DepthField(createCellGrid(surface, 0.01), surface);
+    for (const [c, r] of [
+      [0, 0],
+      [3990, 2990],
+    ] as const)
+      removeStretch(field.touch(c >> 5, r >> 5), (r & 31) * 32 + (c & 31), 0, 0.1, 0);
+    expect(() => createPatchSolid(field, surface, 0.002)).toThrow(/a tolerance of 0\.00\d mm fits/);
+  });
+});
