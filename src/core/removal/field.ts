@@ -57,10 +57,26 @@ export interface Tile {
   changed: boolean;
 }
 
+/** Cells to be asked, as runs within rows of tiles. Used again and again. */
+export interface CellRuns {
+  /** Number of runs. */
+  count: number;
+  /** Number of cells in all. */
+  asked: number;
+  tiles: Tile[];
+  /** First and last cell of each run. */
+  cells: Int32Array;
+}
+
+/** Tiles whose numbers lie in one piece of memory. */
+const SLAB_TILES = 32;
+
 /** Material missing below the sheet, in tiles that are made when they are first cut. */
 export class DepthField {
   readonly tiles: Tile[] = [];
   private readonly slots: Int32Array;
+  private readonly runs: CellRuns = { count: 0, asked: 0, tiles: [], cells: new Int32Array(1024) };
+  private slab = { frames: new Float32Array(0), depth: new Float32Array(0), motion: new Uint32Array(0) };
   private readonly frame = new Float64Array(6);
 
   constructor(
@@ -85,17 +101,68 @@ export class DepthField {
     const key = along + round * this.grid.tilesAlong;
     const slot = this.slots[key]!;
     if (slot >= 0) return this.tiles[slot]!;
+    const place = this.tiles.length % SLAB_TILES;
+    if (place === 0) {
+      const cells = SLAB_TILES * TILE_CELLS;
+      this.slab = { frames: new Float32Array(6 * cells), depth: new Float32Array(cells), motion: new Uint32Array(cells) };
+    }
+    const { slab } = this;
+    const from = place * TILE_CELLS,
+      to = from + TILE_CELLS;
     const tile: Tile = {
       key,
-      frames: this.makeFrames(along, round),
-      depth: new Float32Array(TILE_CELLS),
-      motion: new Uint32Array(TILE_CELLS),
+      frames: slab.frames.subarray(6 * from, 6 * to),
+      depth: slab.depth.subarray(from, to),
+      motion: slab.motion.subarray(from, to),
       under: null,
       changed: false,
     };
+    this.makeFrames(along, round, tile.frames);
     this.slots[key] = this.tiles.length;
     this.tiles.push(tile);
     return tile;
+  }
+
+  /**
+   * The cells of rows, tiles made for them.
+   * @param first Row that the spans begin with; on a closed blank rows go on from the last to the first.
+   * @param count Rows.
+   * @param spans First and last column of each row; nothing where the first is larger.
+   * @returns The same object every time.
+   */
+  touchRows(first: number, count: number, spans: Int32Array): CellRuns {
+    const { runs } = this;
+    const { closed, rows } = this.grid;
+    const { tiles } = runs;
+    let k = 0,
+      asked = 0;
+    for (let line = 0; line < count; line++) {
+      const to = spans[2 * line + 1]!;
+      let c = spans[2 * line]!;
+      if (c > to) continue;
+      let row = first + line;
+      if (row < 0 || row >= rows) {
+        if (!closed) continue;
+        row -= rows * Math.floor(row / rows);
+      }
+      asked += to - c + 1;
+      const own = (row & 31) * TILE;
+      for (; c <= to; k++) {
+        const end = to < (c | 31) ? to : c | 31;
+        if (2 * k + 2 > runs.cells.length) {
+          const more = new Int32Array(2 * runs.cells.length);
+          more.set(runs.cells);
+          runs.cells = more;
+        }
+        tiles[k] = this.touch(c >> 5, row >> 5);
+        runs.cells[2 * k] = own + (c & 31);
+        runs.cells[2 * k + 1] = own + (end & 31);
+        c = end + 1;
+      }
+    }
+    runs.count = k;
+    runs.asked = asked;
+    return runs;
   }
 
   /** Sheet place of the middle of a cell. */
@@ -123,8 +190,7 @@ export class DepthField {
    * Frames of a tile's cells. Where rows or columns are straight with one normal, as on a plate, a cylinder, a cone or along the turn
    * of a profile, only their ends are asked for.
    */
-  private makeFrames(along: number, round: number): Float32Array {
-    const out = new Float32Array(6 * TILE_CELLS);
+  private makeFrames(along: number, round: number, out: Float32Array): void {
     const x0 = this.cellX(along * TILE),
       y0 = this.cellY(round * TILE);
     const { cellX, cellY } = this.grid;
@@ -160,7 +226,6 @@ export class DepthField {
         for (let k = 0; k < 6; k++) out[o + k] = frame[k]!;
       }
     }
-    return out;
   }
 }
 

@@ -19,12 +19,3 @@ export const createPiece = (): Piece => ({
   axisMove: new Float64Array(3),
   axisBow: new Float64Array(3),
 });
-
-export function copyPiece(from: Piece, to: Piece): void {
-  to.tip.set(from.tip);
-  to.move.set(from.move);
-  to.bow.set(from.bow);
-  to.axis.set(from.axis);
-  to.axisMove.set(from.axisMove);
-  to.axisBow.set(from.axisBow);
-}

@@ -1,6 +1,6 @@
 import { createPartChoice, type CutterShape, type ShapePart } from './cutterShape';
-import { removeStretch, TILE_CELLS, type Tile } from './field';
-import type { Piece } from './piece';
+import { removeStretch, TILE_CELLS, type CellRuns, type Tile } from './field';
+import { createPiece, type Piece } from './piece';
 
 /*
  * Exact sweep of a cutter along pieces of its way. For each cell the place on the piece at which its ray goes deepest follows in
@@ -45,98 +45,150 @@ export class RayCutter {
   private shape: CutterShape | null = null;
   /** Parts of the cutter that can meet the surface where it stands: those that begin below it. */
   private parts: readonly ShapePart[] = [];
-  private highMm = 0;
   private inReach: (heightMm: number) => readonly ShapePart[] = () => [];
+  private piece: Piece = createPiece();
+  /** Of the straight way that stands for the piece: axis, tip, move, move·axis, move·move. */
+  private readonly constants = new Float64Array(11);
+  /** For each part of the cutter the way's own form in its quadric, and one over it. */
+  private readonly partConstants = new Float64Array(2 * MAX_PARTS);
+  /** Tip and axis where the cutter stands. */
+  private readonly stand = new Float64Array(6);
+  private bent = false;
+  private plain = true;
+  private isChain = false;
+  /** How much deeper than the straight way's a bent one's depth may be: in all, a millimetre of height, and by its bow. */
+  private slackMm = 0;
+  private turn = 0;
+  private bowMm = 0;
 
   use(shape: CutterShape): void {
     this.shape = shape;
     this.inReach = createPartChoice(shape);
   }
 
-  /**
-   * Leaves out the parts of the cutter that stand clear of the surface, with room for what was not looked at.
-   * @param highMm Greatest height over the tip at which the surface is met, mm.
-   */
-  choose(highMm: number): void {
-    this.highMm = highMm;
-    this.parts = this.inReach(1.5 * highMm + 0.1);
+  /** Takes the piece that cuts next: what is the same for all its rays. */
+  take(piece: Piece): void {
+    const { tip, move, bow, axis, axisMove, axisBow } = piece;
+    const { constants, partConstants } = this;
+    const shape = this.shape!;
+    this.piece = piece;
+    const bowMm = length(bow),
+      axisTurn = length(axisMove);
+    const bent = bowMm > STRAIGHT_MM || axisTurn > STRAIGHT_MM;
+    this.bent = bent;
+    // The straight way that stands for the piece, with its middle axis.
+    for (let k = 0; k < 3; k++) {
+      constants[k] = axis[k]! + axisMove[k]! / 2 - axisBow[k]! / 4;
+      constants[3 + k] = tip[k]! - bow[k]! / 6;
+      constants[6 + k] = move[k]!;
+    }
+    const va = move[0]! * constants[0]! + move[1]! * constants[1]! + move[2]! * constants[2]!,
+      vv = move[0]! * move[0]! + move[1]! * move[1]! + move[2]! * move[2]!;
+    constants[9] = va;
+    constants[10] = vv;
+    const turning = axisTurn / Math.sqrt(vv || 1);
+    this.plain = shape.flatMm * shape.flatMm * turning < PLANE_MM;
+    this.turn = bent ? 2 * axisTurn : 0;
+    this.bowMm = bent ? bowMm : 0;
+    this.isChain = shape.parts.length > MAX_PARTS;
+    if (this.isChain) return;
+    for (const [k, { m }] of shape.parts.entries()) {
+      const qvv = vv - m * va * va;
+      partConstants[2 * k] = qvv;
+      partConstants[2 * k + 1] = 1 / qvv;
+    }
   }
 
-  /** Cuts a run of cells of one tile. */
-  cutRow(tile: Tile, from: number, count: number, piece: Piece, fixed: -1 | 0 | 1): void {
-    const { tip, move, bow, axis, axisMove, axisBow } = piece;
-    const { parts, motion } = this;
-    const flat = this.shape!.flatMm;
-    const { frames, depth } = tile;
-    const chain = this.shape!.parts.length > MAX_PARTS;
-    this.cells += count;
-    const bent =
-      Math.abs(bow[0]!) + Math.abs(bow[1]!) + Math.abs(bow[2]!) > STRAIGHT_MM ||
-      Math.abs(axisMove[0]!) + Math.abs(axisMove[1]!) + Math.abs(axisMove[2]!) > STRAIGHT_MM;
-    // The straight way that stands for the piece, with its middle axis.
-    const ax = axis[0]! + axisMove[0]! / 2 - axisBow[0]! / 4,
-      ay = axis[1]! + axisMove[1]! / 2 - axisBow[1]! / 4,
-      az = axis[2]! + axisMove[2]! / 2 - axisBow[2]! / 4;
-    const tx = tip[0]! - bow[0]! / 6,
-      ty = tip[1]! - bow[1]! / 6,
-      tz = tip[2]! - bow[2]! / 6;
-    const vx = move[0]!,
-      vy = move[1]!,
-      vz = move[2]!;
-    const va = vx * ax + vy * ay + vz * az,
-      vv = vx * vx + vy * vy + vz * vz;
-    // How much deeper than the straight way's a bent one's depth may be.
-    const slackMm = bent
-      ? 2 * this.highMm * Math.sqrt(axisMove[0]! ** 2 + axisMove[1]! ** 2 + axisMove[2]! ** 2) +
-        Math.sqrt(bow[0]! ** 2 + bow[1]! ** 2 + bow[2]! ** 2)
-      : 0;
-    const turning = Math.sqrt((axisMove[0]! ** 2 + axisMove[1]! ** 2 + axisMove[2]! ** 2) / (vv || 1));
-    const plain = flat * flat * turning < PLANE_MM;
-    for (let i = from; i < from + count; i++) {
-      const o = 6 * i;
-      const sx = frames[o]!,
-        sy = frames[o + 1]!,
-        sz = frames[o + 2]!,
-        nx = frames[o + 3]!,
-        ny = frames[o + 4]!,
-        nz = frames[o + 5]!;
-      if (fixed >= 0) {
-        this.tryAt(tile, i, piece, fixed, sx, sy, sz, nx, ny, nz, false);
-        continue;
+  /** Puts the cutter at a place, where it stands. */
+  standAt(tip: Float64Array, axis: Float64Array): void {
+    for (let k = 0; k < 3; k++) {
+      this.stand[k] = tip[k]!;
+      this.stand[3 + k] = axis[k]!;
+    }
+  }
+
+  /**
+   * Cuts runs of cells.
+   * @param stands Whether the cutter stands where it was put; else it moves along the piece that was taken.
+   * @param highMm Greatest height over the tip at which the surface is met, mm: parts of the cutter clear of it are left out.
+   */
+  cut(runs: CellRuns, stands: boolean, highMm: number): void {
+    this.parts = this.inReach(1.5 * highMm + 0.1);
+    this.cells += runs.asked;
+    if (stands || this.isChain) return this.cutEach(runs, stands);
+    this.slackMm = this.turn * highMm + this.bowMm;
+    for (let k = 0; k < this.parts.length; k++) this.cutPart(runs, k);
+    if (this.shape!.flatMm > 0) this.cutRim(runs);
+  }
+
+  /** Cuts cells one by one: by the cutter where it stands, or by a round corner that moves. */
+  private cutEach({ count, tiles, cells }: CellRuns, stands: boolean): void {
+    for (let run = 0; run < count; run++) {
+      const tile = tiles[run]!;
+      const { frames } = tile;
+      for (let i = cells[2 * run]!; i <= cells[2 * run + 1]!; i++) {
+        const o = 6 * i;
+        if (stands)
+          this.cutHere(tile, i, false, frames[o]!, frames[o + 1]!, frames[o + 2]!, frames[o + 3]!, frames[o + 4]!, frames[o + 5]!);
+        else this.trySought(tile, i, frames[o]!, frames[o + 1]!, frames[o + 2]!, frames[o + 3]!, frames[o + 4]!, frames[o + 5]!);
       }
-      const dx = sx - tx,
-        dy = sy - ty,
-        dz = sz - tz;
-      // Normals are of single precision: their own length counts, or the walls would not meet on the tool's way.
-      const nn = nx * nx + ny * ny + nz * nz;
-      const na = nx * ax + ny * ay + nz * az,
-        nv = nx * vx + ny * vy + nz * vz;
-      const tipA = dx * ax + dy * ay + dz * az;
-      if (chain) {
-        this.trySought(tile, i, piece, sx, sy, sz, nx, ny, nz);
-        continue;
-      }
-      for (let k = 0; k < parts.length; k++) {
-        const part = parts[k]!;
-        const { m, centreMm, radiusSquared } = part;
-        const px = dx - centreMm * ax,
-          py = dy - centreMm * ay,
-          pz = dz - centreMm * az;
-        const pa = tipA - centreMm,
-          pn = px * nx + py * ny + pz * nz,
-          pv = px * vx + py * vy + pz * vz;
-        const qvv = vv - m * va * va;
-        const qnn = nn - m * na * na,
-          qpn = pn - m * pa * na,
-          qpp = px * px + py * py + pz * pz - m * pa * pa - radiusSquared;
-        if (!(qvv > 1e-18)) {
+    }
+  }
+
+  /** Cuts cells with one part of a cutter that moves. */
+  private cutPart({ count, tiles, cells: ends }: CellRuns, k: number): void {
+    const { motion, constants, partConstants, bent, slackMm } = this;
+    const { m, centreMm, radiusSquared, fromMm, toMm } = this.parts[k]!;
+    const ax = constants[0]!,
+      ay = constants[1]!,
+      az = constants[2]!,
+      // The part's centre at the start of the way.
+      tx = constants[3]! + centreMm * ax,
+      ty = constants[4]! + centreMm * ay,
+      tz = constants[5]! + centreMm * az,
+      vx = constants[6]!,
+      vy = constants[7]!,
+      vz = constants[8]!,
+      va = constants[9]!,
+      mva = m * va;
+    const { axisMove } = this.piece;
+    const ux = axisMove[0]!,
+      uy = axisMove[1]!,
+      uz = axisMove[2]!;
+    const isSteep = !(partConstants[2 * k]! > 1e-18),
+      inverse = partConstants[2 * k + 1]!;
+    const low = fromMm - centreMm,
+      high = toMm - centreMm;
+    for (let run = 0; run < count; run++) {
+      const tile = tiles[run]!;
+      const { frames, depth } = tile;
+      const until = ends[2 * run + 1]!;
+      for (let i = ends[2 * run]!; i <= until; i++) {
+        const o = 6 * i;
+        const sx = frames[o]!,
+          sy = frames[o + 1]!,
+          sz = frames[o + 2]!,
+          nx = frames[o + 3]!,
+          ny = frames[o + 4]!,
+          nz = frames[o + 5]!;
+        if (isSteep) {
           // Steeper than this part's flank: deepest at an end.
-          this.tryAt(tile, i, piece, va < 0 ? 1 : 0, sx, sy, sz, nx, ny, nz, true);
+          this.tryAt(tile, i, va < 0 ? 1 : 0, sx, sy, sz, nx, ny, nz);
           continue;
         }
-        const inverse = 1 / qvv;
-        const qvn = nv - m * va * na,
-          qpv = pv - m * pa * va;
+        const px = sx - tx,
+          py = sy - ty,
+          pz = sz - tz;
+        const na = nx * ax + ny * ay + nz * az,
+          nv = nx * vx + ny * vy + nz * vz;
+        const pa = px * ax + py * ay + pz * az,
+          pv = px * vx + py * vy + pz * vz;
+        // Normals are of single precision: their own length counts, or the walls would not meet on the tool's way.
+        const qnn = nx * nx + ny * ny + nz * nz - m * na * na,
+          qpn = px * nx + py * ny + pz * nz - m * pa * na,
+          qpp = px * px + py * py + pz * pz - m * pa * pa - radiusSquared;
+        const qvn = nv - mva * na,
+          qpv = pv - mva * pa;
         const A = qnn - qvn * qvn * inverse,
           B = qpn - qpv * qvn * inverse,
           C = qpp - qpv * qpv * inverse;
@@ -145,38 +197,73 @@ export class RayCutter {
         if (D < -ROUNDING) continue;
         const root = D > 0 ? Math.sqrt(D) : 0;
         const t = B <= 0 ? C / (B - root) : (B + root) / A;
-        let s = (qpv - t * qvn) * inverse;
         if (!(t + slackMm > depth[i]!)) continue;
+        let s = (qpv - t * qvn) * inverse;
         if (bent) {
           // The axis turns on the way, so places on the flank move otherwise than the tip: Newton's steps for it.
           const first = s;
-          for (let step = 0; step < 2; step++) {
-            const off =
-              axisMove[0]! * (dx - s * vx - t * nx) + axisMove[1]! * (dy - s * vy - t * ny) + axisMove[2]! * (dz - s * vz - t * nz);
-            const h = tipA - s * va - t * na;
-            s = first + off * (centreMm + m * (h - centreMm)) * inverse;
-          }
+          const qx = px + centreMm * ax - t * nx,
+            qy = py + centreMm * ay - t * ny,
+            qz = pz + centreMm * az - t * nz;
+          const at = ux * qx + uy * qy + uz * qz,
+            step = ux * vx + uy * vy + uz * vz,
+            up = pa - t * na;
+          s = first + (at - s * step) * (centreMm + m * (up - s * va)) * inverse;
+          s = first + (at - s * step) * (centreMm + m * (up - s * va)) * inverse;
         }
         if (s > 0 && s < 1) {
           // Another part's place, clearly.
-          const h = tipA - s * va - t * na;
-          if (h < part.fromMm - AWAY_MM || h > part.toMm + AWAY_MM) continue;
-          if (!bent && qnn <= ALONG && h >= part.fromMm && h <= part.toMm) {
+          const h = pa - s * va - t * na;
+          if (h < low - AWAY_MM || h > high + AWAY_MM) continue;
+          if (!bent && qnn <= ALONG && h >= low && h <= high) {
             this.note(removeStretch(tile, i, 0, t, motion), tile, i);
             continue;
           }
-        }
-        s = s < 0 ? 0 : s > 1 ? 1 : s;
-        this.tryAt(tile, i, piece, s, sx, sy, sz, nx, ny, nz, true);
+        } else s = s > 0 ? 1 : 0;
+        this.tryAt(tile, i, s, sx, sy, sz, nx, ny, nz);
       }
-      if (flat > 0) {
-        // The rim of the flat: where its plane meets its own circle on the ray.
-        const ux = dx - (tipA / na) * nx,
-          uy = dy - (tipA / na) * ny,
-          uz = dz - (tipA / na) * nz;
-        const zx = vx - (va / na) * nx,
-          zy = vy - (va / na) * ny,
-          zz = vz - (va / na) * nz;
+    }
+  }
+
+  /** Cuts cells with the flat of the tip of a cutter that moves: where its plane meets its own circle on each ray. */
+  private cutRim({ count, tiles, cells: ends }: CellRuns): void {
+    const { constants } = this;
+    const flat = this.shape!.flatMm;
+    const ax = constants[0]!,
+      ay = constants[1]!,
+      az = constants[2]!,
+      tx = constants[3]!,
+      ty = constants[4]!,
+      tz = constants[5]!,
+      vx = constants[6]!,
+      vy = constants[7]!,
+      vz = constants[8]!,
+      va = constants[9]!;
+    const rise = this.plain ? va : NaN;
+    for (let run = 0; run < count; run++) {
+      const tile = tiles[run]!;
+      const { frames } = tile;
+      const until = ends[2 * run + 1]!;
+      for (let i = ends[2 * run]!; i <= until; i++) {
+        const o = 6 * i;
+        const sx = frames[o]!,
+          sy = frames[o + 1]!,
+          sz = frames[o + 2]!,
+          nx = frames[o + 3]!,
+          ny = frames[o + 4]!,
+          nz = frames[o + 5]!;
+        const dx = sx - tx,
+          dy = sy - ty,
+          dz = sz - tz;
+        const per = 1 / (nx * ax + ny * ay + nz * az);
+        const t = (dx * ax + dy * ay + dz * az) * per,
+          climb = va * per;
+        const ux = dx - t * nx,
+          uy = dy - t * ny,
+          uz = dz - t * nz;
+        const zx = vx - climb * nx,
+          zy = vy - climb * ny,
+          zz = vz - climb * nz;
         const z2 = zx * zx + zy * zy + zz * zz,
           uz2 = ux * zx + uy * zy + uz * zz;
         const D = uz2 * uz2 - z2 * (ux * ux + uy * uy + uz * uz - flat * flat);
@@ -185,7 +272,7 @@ export class RayCutter {
         const s1 = (uz2 - root) / z2,
           s2 = (uz2 + root) / z2;
         if (s1 > 1 || s2 < 0) continue;
-        this.tryFlat(tile, i, piece, s1 < 0 ? 0 : s1, s2 > 1 ? 1 : s2, root, plain ? va : NaN, sx, sy, sz, nx, ny, nz);
+        this.tryFlat(tile, i, s1 < 0 ? 0 : s1, s2 > 1 ? 1 : s2, root, rise, sx, sy, sz, nx, ny, nz);
       }
     }
   }
@@ -194,7 +281,6 @@ export class RayCutter {
   private tryFlat(
     tile: Tile,
     cell: number,
-    p: Piece,
     s1: number,
     s2: number,
     root: number,
@@ -208,54 +294,55 @@ export class RayCutter {
     nz: number,
   ): void {
     if (rise > 0 ? s1 === 0 : rise < 0 ? s2 === 1 : rise === 0) {
-      return this.tryAt(tile, cell, p, rise > 0 ? 0 : rise < 0 ? 1 : (s1 + s2) / 2, sx, sy, sz, nx, ny, nz, true);
+      return this.tryAt(tile, cell, rise > 0 ? 0 : rise < 0 ? 1 : (s1 + s2) / 2, sx, sy, sz, nx, ny, nz);
     }
     // The piece is a little bent: into the circle, should its ends have come to lie outside.
     let lo = s1,
       hi = s2;
     for (let k = 0; k < 3; k++) {
-      const over = this.flatAt(p, lo, sx, sy, sz, nx, ny, nz);
+      const over = this.flatAt(lo, sx, sy, sz, nx, ny, nz);
       if (over <= 0) break;
       lo += root > 0 ? over / (2 * root) + 1e-9 : hi - lo;
     }
     for (let k = 0; k < 3; k++) {
-      const over = this.flatAt(p, hi, sx, sy, sz, nx, ny, nz);
+      const over = this.flatAt(hi, sx, sy, sz, nx, ny, nz);
       if (over <= 0) break;
       hi -= root > 0 ? over / (2 * root) + 1e-9 : hi - lo;
     }
     if (!(lo <= hi)) return;
-    if (rise === rise) return this.tryAt(tile, cell, p, rise > 0 ? lo : hi, sx, sy, sz, nx, ny, nz, true);
-    const out = this.flatOut;
-    this.flatAt(p, lo, sx, sy, sz, nx, ny, nz);
-    const a = out.t;
-    this.flatAt(p, hi, sx, sy, sz, nx, ny, nz);
-    const c = out.t;
+    if (rise === rise) return this.tryAt(tile, cell, rise > 0 ? lo : hi, sx, sy, sz, nx, ny, nz);
+    this.flatAt(lo, sx, sy, sz, nx, ny, nz);
+    const a = this.flatMeets;
+    this.flatAt(hi, sx, sy, sz, nx, ny, nz);
+    const c = this.flatMeets;
     let s = a > c ? lo : a < c ? hi : (lo + hi) / 2;
     if (Math.max(a, c) <= tile.depth[cell]! - 0.01) return;
-    this.flatAt(p, (lo + hi) / 2, sx, sy, sz, nx, ny, nz);
-    const b = out.t;
+    this.flatAt((lo + hi) / 2, sx, sy, sz, nx, ny, nz);
+    const b = this.flatMeets;
     if (b > Math.max(a, c) || 2 * b > a + c) {
       // The vertex of the parabola through the three.
       const bend = a - 2 * b + c;
       const at = bend < 0 ? (lo + hi) / 2 + ((a - c) / bend) * ((hi - lo) / 4) : s;
       if (at > lo && at < hi) s = at;
     }
-    this.tryAt(tile, cell, p, s, sx, sy, sz, nx, ny, nz, true);
+    this.tryAt(tile, cell, s, sx, sy, sz, nx, ny, nz);
   }
 
-  private readonly flatOut = { t: 0 };
+  /** Where the ray asked last meets the plane of the tip's flat. */
+  private flatMeets = 0;
 
-  /** Where a ray meets the plane of the tip's flat at s, to `flatOut`. @returns How far outside its circle, as a difference of squares. */
-  private flatAt(p: Piece, s: number, sx: number, sy: number, sz: number, nx: number, ny: number, nz: number): number {
-    const bow = s * (s - 1);
-    const ax = p.axis[0]! + s * p.axisMove[0]! + bow * p.axisBow[0]!,
-      ay = p.axis[1]! + s * p.axisMove[1]! + bow * p.axisBow[1]!,
-      az = p.axis[2]! + s * p.axisMove[2]! + bow * p.axisBow[2]!;
-    const dx = sx - p.tip[0]! - s * p.move[0]! - bow * p.bow[0]!,
-      dy = sy - p.tip[1]! - s * p.move[1]! - bow * p.bow[1]!,
-      dz = sz - p.tip[2]! - s * p.move[2]! - bow * p.bow[2]!;
+  /** Where a ray meets the flat’s plane at s, to `flatMeets`. @returns How far outside its circle, as a difference of squares. */
+  private flatAt(s: number, sx: number, sy: number, sz: number, nx: number, ny: number, nz: number): number {
+    this.goTo(s);
+    const { stand } = this;
+    const ax = stand[3]!,
+      ay = stand[4]!,
+      az = stand[5]!;
+    const dx = sx - stand[0]!,
+      dy = sy - stand[1]!,
+      dz = sz - stand[2]!;
     const t = (dx * ax + dy * ay + dz * az) / (nx * ax + ny * ay + nz * az);
-    this.flatOut.t = t;
+    this.flatMeets = t;
     const ux = dx - t * nx,
       uy = dy - t * ny,
       uz = dz - t * nz;
@@ -263,31 +350,38 @@ export class RayCutter {
     return ux * ux + uy * uy + uz * uz - flat * flat;
   }
 
-  /** Cuts one ray with the cutter as it stands at s; `moves` says that it comes from elsewhere on the piece. */
-  private tryAt(
-    tile: Tile,
-    cell: number,
-    p: Piece,
-    s: number,
-    sx: number,
-    sy: number,
-    sz: number,
-    nx: number,
-    ny: number,
-    nz: number,
-    moves: boolean,
-  ): void {
-    const out = this.leaveAt(p, s, sx, sy, sz, nx, ny, nz);
+  /** Puts the cutter at s of the piece: tip and axis to `stand`. */
+  private goTo(s: number): void {
+    const { tip, move, bow, axis, axisMove, axisBow } = this.piece;
+    const { stand } = this;
+    const b = s * (s - 1);
+    stand[0] = tip[0]! + s * move[0]! + b * bow[0]!;
+    stand[1] = tip[1]! + s * move[1]! + b * bow[1]!;
+    stand[2] = tip[2]! + s * move[2]! + b * bow[2]!;
+    stand[3] = axis[0]! + s * axisMove[0]! + b * axisBow[0]!;
+    stand[4] = axis[1]! + s * axisMove[1]! + b * axisBow[1]!;
+    stand[5] = axis[2]! + s * axisMove[2]! + b * axisBow[2]!;
+  }
+
+  /** Cuts one ray with the cutter as it stands at s on its way. */
+  private tryAt(tile: Tile, cell: number, s: number, sx: number, sy: number, sz: number, nx: number, ny: number, nz: number): void {
+    this.goTo(s);
+    this.cutHere(tile, cell, true, sx, sy, sz, nx, ny, nz);
+  }
+
+  /** Cuts one ray with the cutter where it stands; `moves` says that it comes from elsewhere on the piece. */
+  private cutHere(tile: Tile, cell: number, moves: boolean, sx: number, sy: number, sz: number, nx: number, ny: number, nz: number): void {
+    const out = this.leave(sx, sy, sz, nx, ny, nz);
     const depth = tile.depth[cell]!;
     if (!(out > depth)) return;
     let from = this.entered;
     // Where the ray enters through the flank it may do so sooner from elsewhere on the piece, and the stretch is one.
-    for (let k = 0; k < 3 && moves && from > depth; k++) from = Math.min(from, this.entryAt(p, k / 2, sx, sy, sz, nx, ny, nz));
+    for (let k = 0; k < 3 && moves && from > depth; k++) from = Math.min(from, this.entryAt(k / 2, sx, sy, sz, nx, ny, nz));
     this.note(removeStretch(tile, cell, from, out, this.motion), tile, cell);
   }
 
   /** Cuts one ray where it goes deepest along the piece, found by stepping: for a round corner, which is many cones. */
-  private trySought(tile: Tile, cell: number, p: Piece, sx: number, sy: number, sz: number, nx: number, ny: number, nz: number): void {
+  private trySought(tile: Tile, cell: number, sx: number, sy: number, sz: number, nx: number, ny: number, nz: number): void {
     // The depth along a piece has one top where the ray meets the cutter at all.
     let lo = 0,
       hi = 1,
@@ -298,7 +392,8 @@ export class RayCutter {
       const first = lo;
       for (let k = 0; k <= 4; k++) {
         const s = first + k * step;
-        const t = this.leaveAt(p, s, sx, sy, sz, nx, ny, nz);
+        this.goTo(s);
+        const t = this.leave(sx, sy, sz, nx, ny, nz);
         if (t > best) {
           best = t;
           at = s;
@@ -308,7 +403,7 @@ export class RayCutter {
       lo = Math.max(0, at - step);
       hi = Math.min(1, at + step);
     }
-    this.tryAt(tile, cell, p, at, sx, sy, sz, nx, ny, nz, true);
+    this.tryAt(tile, cell, at, sx, sy, sz, nx, ny, nz);
   }
 
   private note(deeper: number, tile: Tile, cell: number): void {
@@ -323,20 +418,19 @@ export class RayCutter {
   /** Where the last ray entered the cutter through its flank; −∞ if it came from above. */
   private entered = -Infinity;
 
-  /** Where a ray leaves the cutter as it stands at s, and in `entered` where it enters it; −∞ if it misses. */
-  private leaveAt(p: Piece, s: number, sx: number, sy: number, sz: number, nx: number, ny: number, nz: number): number {
-    const bow = s * (s - 1);
-    const ax = p.axis[0]! + s * p.axisMove[0]! + bow * p.axisBow[0]!,
-      ay = p.axis[1]! + s * p.axisMove[1]! + bow * p.axisBow[1]!,
-      az = p.axis[2]! + s * p.axisMove[2]! + bow * p.axisBow[2]!;
-    const dx = sx - p.tip[0]! - s * p.move[0]! - bow * p.bow[0]!,
-      dy = sy - p.tip[1]! - s * p.move[1]! - bow * p.bow[1]!,
-      dz = sz - p.tip[2]! - s * p.move[2]! - bow * p.bow[2]!;
+  /** Where a ray leaves the cutter where it stands, and in `entered` where it enters it; −∞ if it misses. */
+  private leave(sx: number, sy: number, sz: number, nx: number, ny: number, nz: number): number {
+    const { parts, stand } = this;
+    const ax = stand[3]!,
+      ay = stand[4]!,
+      az = stand[5]!;
+    const dx = sx - stand[0]!,
+      dy = sy - stand[1]!,
+      dz = sz - stand[2]!;
     const nn = nx * nx + ny * ny + nz * nz;
     const na = nx * ax + ny * ay + nz * az,
       da = dx * ax + dy * ay + dz * az;
     const flat = this.shape!.flatMm;
-    const { parts } = this;
     let out = -Infinity,
       into = Infinity,
       missed = false;
@@ -380,14 +474,15 @@ export class RayCutter {
   }
 
   /** Where a ray enters the cutter as it stands at s; infinite if it does not. */
-  private entryAt(p: Piece, s: number, sx: number, sy: number, sz: number, nx: number, ny: number, nz: number): number {
-    const bow = s * (s - 1);
-    const ax = p.axis[0]! + s * p.axisMove[0]! + bow * p.axisBow[0]!,
-      ay = p.axis[1]! + s * p.axisMove[1]! + bow * p.axisBow[1]!,
-      az = p.axis[2]! + s * p.axisMove[2]! + bow * p.axisBow[2]!;
-    const dx = sx - p.tip[0]! - s * p.move[0]! - bow * p.bow[0]!,
-      dy = sy - p.tip[1]! - s * p.move[1]! - bow * p.bow[1]!,
-      dz = sz - p.tip[2]! - s * p.move[2]! - bow * p.bow[2]!;
+  private entryAt(s: number, sx: number, sy: number, sz: number, nx: number, ny: number, nz: number): number {
+    this.goTo(s);
+    const { stand } = this;
+    const ax = stand[3]!,
+      ay = stand[4]!,
+      az = stand[5]!;
+    const dx = sx - stand[0]!,
+      dy = sy - stand[1]!,
+      dz = sz - stand[2]!;
     const na = nx * ax + ny * ay + nz * az,
       da = dx * ax + dy * ay + dz * az;
     let into = Infinity;
@@ -407,3 +502,5 @@ export class RayCutter {
     return into;
   }
 }
+
+const length = (v: Float64Array): number => Math.sqrt(v[0]! * v[0]! + v[1]! * v[1]! + v[2]! * v[2]!);

@@ -1,7 +1,7 @@
 import type { Surface } from '../surface/surface';
 import { widthAt, type CutterShape } from './cutterShape';
-import { TILE, type CellGrid, type DepthField } from './field';
-import { copyPiece, createPiece, type Piece } from './piece';
+import { type CellGrid, type DepthField } from './field';
+import type { Piece } from './piece';
 import { RayCutter } from './rayCutter';
 
 /* Where a cutter that moves touches what it leaves: which cells of the sheet a piece of its way can be deepest for. */
@@ -11,21 +11,24 @@ const LEVEL = 1e-7;
 /** Corners of the print of a whole cutter, and the factor that takes its polygon round the print. */
 const PRINT_CORNERS = 12;
 const PRINT_SPREAD = 1 / Math.cos(Math.PI / PRINT_CORNERS) + 0.02;
-/** Cells round a footprint that are asked as well. */
-const MARGIN_CELLS = 1.01;
+/** Cells round a footprint that are asked as well, besides what its bends ask for. */
+const MARGIN_CELLS = 0.2;
+/** Factor on what is measured of a footprint's bends, since few places are asked. */
+const BEND_SPREAD = 1.5;
+/** Pieces longer than this many cells are looked at in the middle as well. */
+const LONG_CELLS = 3;
 /** How far the middle of a wedge reaches beyond the print, so that its straight edges take in the round. */
 const WEDGE_SPREAD = 1.12;
 /** Joints whose sides differ by less than this many cells need no wedge. */
-const WEDGE_CELLS = 0.5;
+const WEDGE_CELLS = 0.1;
 const MAX_CORNERS = 16;
-/** How far normals of neighbouring faces of a mesh may differ, radians: rays of two cells then need not lie beside each other below. */
-const FACE_TURN = 0.12;
 
-/** A place of the tool: where its tip is on the sheet, how high over the surface, and how the tool stands there. */
+/** A place of the tool: where its tip is on the sheet, how high over the surface, the normal there, and how the tool stands. */
 interface Place {
   x: number;
   y: number;
   heightMm: number;
+  normal: Float64Array;
   tip: Float64Array;
   axis: Float64Array;
 }
@@ -37,7 +40,14 @@ interface Side {
   to: Float64Array;
 }
 
-const createPlace = (): Place => ({ x: 0, y: 0, heightMm: 0, tip: new Float64Array(3), axis: new Float64Array(3) });
+const createPlace = (): Place => ({
+  x: 0,
+  y: 0,
+  heightMm: 0,
+  normal: new Float64Array(3),
+  tip: new Float64Array(3),
+  axis: new Float64Array(3),
+});
 const createSides = (): [Side, Side] =>
   [0, 1].map(() => ({ out: new Float64Array(3), from: new Float64Array(2), to: new Float64Array(2) })) as [Side, Side];
 const dot = (a: ArrayLike<number>, b: ArrayLike<number>): number => a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!;
@@ -60,16 +70,30 @@ export class Sweeper {
   private readonly poly = new Float64Array(2 * MAX_CORNERS);
   private rowFrom = new Float64Array(256);
   private rowTo = new Float64Array(256);
+  /** First and last column of each row. */
+  private spans = new Int32Array(512);
   private readonly frame = new Float64Array(6);
   private readonly radial = new Float64Array(3);
   private readonly middleAxis = new Float64Array(3);
   private readonly spot = new Float64Array(2);
+  private readonly square = new Float64Array(6);
+  private readonly curvatures = new Float64Array(2);
+  private mostCurved = 0;
+  /** How far sides' lines to the surface bend on the sheet, mm, and how far the normal turns under the footprint. */
+  private bendMm = 0;
+  private normalTurn = 0;
+  /** Whether the surface has edges, at which its normal turns at once. */
+  private readonly hasEdges: boolean;
+  /** Cells to a millimetre, the smaller ones. */
+  private readonly perCell: number;
 
   constructor(
     private readonly field: DepthField,
-    private readonly surface: Pick<Surface, 'toSheet' | 'frameInto' | 'periodMm' | 'chordMm'>,
+    private readonly surface: Pick<Surface, 'toSheet' | 'frameInto' | 'curvatureInto' | 'periodMm' | 'chordMm' | 'edgesX'>,
   ) {
     this.grid = field.grid;
+    this.hasEdges = surface.chordMm !== undefined || (surface.edgesX?.length ?? 0) > 0;
+    this.perCell = 1 / Math.min(field.grid.cellX, field.grid.cellY);
   }
 
   /** Goes on with another cutter, from anywhere. */
@@ -81,7 +105,7 @@ export class Sweeper {
 
   /** What comes next does not go on from where the last piece ended. */
   breakOff(): void {
-    this.finishJoint();
+    this.finishJoint(this.to);
     this.fresh = true;
   }
 
@@ -93,12 +117,12 @@ export class Sweeper {
     this.setPlace(this.to, piece, 1);
     this.fresh = false;
     const { from, to } = this;
-    this.highMm = Math.max(0, -from.heightMm, -to.heightMm);
     const isIn = from.heightMm < this.reachUp(from) || to.heightMm < this.reachUp(to);
-    this.rays.motion = motion;
-    if (!isIn) return this.finishJoint();
-    const faceMm = this.surface.chordMm === undefined ? 0 : FACE_TURN * this.highMm;
-    this.margin = MARGIN_CELLS + faceMm / Math.min(this.grid.cellX, this.grid.cellY);
+    if (!isIn) {
+      this.finishJoint(from);
+      this.rays.motion = motion;
+      return;
+    }
     const { move } = piece;
     const a = this.middleAxis;
     for (let k = 0; k < 3; k++) a[k] = piece.axis[k]! + piece.axisMove[k]! / 2 - piece.axisBow[k]! / 4;
@@ -109,40 +133,71 @@ export class Sweeper {
     const cos = across > 0 ? (tan * along) / across : Infinity;
     if (Math.abs(cos) >= 0.999) {
       // Steeper than the flank: what it takes is what it takes at its deepest.
-      this.finishJoint();
-      this.fillPrint(piece, lower === to ? 1 : 0);
+      this.finishJoint(from);
+      this.rays.motion = motion;
+      this.fillPrint(lower);
       this.wasIn = false;
       return;
     }
+    this.rays.motion = motion;
+    this.rays.take(piece);
+    this.resetReach(from, to);
     this.makeSides(move, a, along, cos);
-    // Where the axis turns with the way, a place far out on the flank touches a little before or after its foot does.
-    const { axisMove } = piece;
-    const turning = Math.sqrt(dot(axisMove, axisMove) / (dot(move, move) || 1));
-    const reach = widthAt(shape, this.highMm);
-    const moved = dot(move, move);
-    const steep = Math.max(0.02 * moved, moved - (1 + tan * tan) * along * along);
-    const bentMm = (turning * moved * reach * (1 + tan * tan) * this.highMm) / steep;
-    this.margin += Math.min(reach, bentMm) / Math.min(this.grid.cellX, this.grid.cellY);
-    this.fillJoint(piece);
-    for (const side of this.sides) this.fillSide(piece, side);
+    this.fillJoint();
+    this.setMargin(Math.max(this.turnMm(piece, tan, along), this.sagMm(piece, Math.max(0, -from.heightMm, -to.heightMm))));
+    for (const side of this.sides) this.fillSide(side);
     const tipMm = Math.max(shape.flatMm, shape.roundMm);
     // A flat or round tip that rises or sinks along its axis touches in a bow beside the sides' lines.
-    if (tipMm > 0 && (Math.abs(along) > LEVEL * across || shape.flatMm > 0)) this.fillTip(piece, tipMm, across);
+    if (tipMm > 0 && (Math.abs(along) > LEVEL * across || shape.flatMm > 0)) this.fillTip(tipMm);
     [this.sides, this.lastSides] = [this.lastSides, this.sides];
     this.wasIn = true;
-    copyPiece(piece, this.lastPiece);
     this.lastMotion = motion;
   }
 
-  /** The last piece with sides, and its motion. */
-  private readonly lastPiece = createPiece();
+  /** Begins to look how high the surface is met and how footprints bend, for places of the tool. */
+  private resetReach(a: Place, b: Place): void {
+    this.highMm = Math.max(0, -a.heightMm, -b.heightMm);
+    this.bendMm = 0;
+    this.normalTurn = 0;
+    if (!this.hasEdges) return;
+    this.surface.curvatureInto(a.x, a.y, this.curvatures);
+    this.mostCurved = Math.max(Math.abs(this.curvatures[0]!), Math.abs(this.curvatures[1]!));
+  }
+
+  /** The margin for what comes next. @param moreMm Besides what was seen of the footprint's bends, mm. */
+  private setMargin(moreMm: number): void {
+    const mm = BEND_SPREAD * (this.bendMm + this.normalTurn * this.highMm) + moreMm;
+    this.margin = MARGIN_CELLS + mm * this.perCell;
+  }
+
+  /** Where the axis turns with the way, a place far out on the flank touches a little before or after its foot does: how far, mm. */
+  private turnMm({ move, axisMove }: Piece, tan: number, along: number): number {
+    const turn = Math.sqrt(dot(axisMove, axisMove));
+    if (turn === 0) return 0;
+    const moved = dot(move, move);
+    const reach = widthAt(this.shape!, this.highMm);
+    const steep = Math.max(0.02 * moved, moved - (1 + tan * tan) * along * along);
+    return Math.min(reach, (turn * Math.sqrt(moved) * reach * (1 + tan * tan) * this.highMm) / (steep || 1));
+  }
+
+  /** How far the sides' outer edges may bend between the ends of a piece, mm: by the way's own bow on the sheet and by its depth. */
+  private sagMm(piece: Piece, deepMm: number): number {
+    if (dot(piece.move, piece.move) * this.perCell * this.perCell < LONG_CELLS * LONG_CELLS) return 0;
+    const { from, to, middle } = this;
+    this.setPlace(middle, piece, 0.5);
+    const dx = middle.x - (from.x + to.x) / 2,
+      dy = middle.y + this.unwrap(middle.y, from.y) - (from.y + to.y + this.unwrap(to.y, from.y)) / 2,
+      dz = middle.heightMm - (from.heightMm + to.heightMm) / 2;
+    return BEND_SPREAD * (Math.sqrt(dx * dx + dy * dy) + Math.abs(dz) * this.slopeAt(Math.max(deepMm, -middle.heightMm)));
+  }
+
+  /** Motion of the last piece with sides. */
   private lastMotion = 0;
 
   /** How high over the surface the tip may stand and the cutter still reach it: a leaning flat or round tip, or a flank beside an edge. */
   private reachUp(place: Place): number {
     const shape = this.shape!;
-    this.surface.frameInto(place.x, place.y, this.frame);
-    const cos = dot(place.axis, this.frame.subarray(3));
+    const cos = dot(place.axis, place.normal);
     const sin = Math.sqrt(Math.max(0, 1 - cos * cos));
     return sin < 1e-9 ? 1e-9 : Math.max(shape.flatMm, shape.roundMm) * sin + 1e-9;
   }
@@ -166,6 +221,8 @@ export class Sweeper {
     place.x = at.x;
     place.y = at.y;
     place.heightMm = at.heightMm;
+    this.surface.frameInto(at.x, at.y, this.frame);
+    for (let k = 0; k < 3; k++) place.normal[k] = this.frame[3 + k]!;
   }
 
   /** Directions in which the moving cutter touches what it leaves, either side, and where they leave the surface. */
@@ -199,7 +256,8 @@ export class Sweeper {
   private leaveInto(place: Place, out: ArrayLike<number>, spread: number, spot: Float64Array): void {
     const shape = this.shape!;
     const { tip, axis } = place;
-    let h = Math.max(0, -place.heightMm);
+    const deep = Math.max(0, -place.heightMm);
+    let h = deep;
     const period = this.surface.periodMm;
     let y = place.y;
     for (let k = 0; ; k++) {
@@ -212,14 +270,29 @@ export class Sweeper {
       spot[0] = at.x;
       y = at.y;
       if (h > this.highMm) this.highMm = h;
+      // How much nearer or farther the surface is than a plane through the foot would be.
+      if (k === 0 && w > 0) {
+        const off = at.heightMm - place.heightMm - w * dot(out, place.normal) - h * dot(axis, place.normal);
+        this.bendMm = Math.max(this.bendMm, (Math.abs(off) * h) / w);
+      }
       // Higher than the surface is farther out than need be.
       if (at.heightMm > -2e-5 || k === 8) break;
       h += 1.2 * -at.heightMm;
     }
     spot[1] = period === null ? y : y - period * Math.round((y - place.y) / period);
+    if (!this.hasEdges) return;
+    // More than the surface's own curvature turns it.
+    const { frame } = this;
+    const { normal } = place;
+    this.surface.frameInto(spot[0]!, spot[1], frame);
+    const x = frame[3]! - normal[0]!,
+      y2 = frame[4]! - normal[1]!,
+      z = frame[5]! - normal[2]!;
+    const turn = Math.sqrt(x * x + y2 * y2 + z * z) - 1.2 * this.mostCurved * spread * widthAt(shape, h);
+    this.normalTurn = Math.max(this.normalTurn, turn);
   }
 
-  private fillSide(piece: Piece, side: Side): void {
+  private fillSide(side: Side): void {
     const { from, to, poly } = this;
     const wrap = this.unwrap(to.y, from.y);
     poly[0] = from.x;
@@ -230,7 +303,7 @@ export class Sweeper {
     poly[5] = side.to[1]! + wrap;
     poly[6] = side.from[0]!;
     poly[7] = side.from[1]!;
-    this.fill(piece, 4, -1);
+    this.fill(4, false);
   }
 
   private unwrap(y: number, near: number): number {
@@ -239,9 +312,10 @@ export class Sweeper {
   }
 
   /** The wedges between the sides of the last piece and of this one, at the place where they meet. */
-  private fillJoint(piece: Piece): void {
-    if (!this.wasIn) return this.fillPrint(piece, 0);
+  private fillJoint(): void {
+    if (!this.wasIn) return this.fillPrint(this.from);
     const { from, poly, grid, radial } = this;
+    this.setMargin(0);
     for (let k = 0; k < 2; k++) {
       const a = this.lastSides[k]!,
         b = this.sides[k]!;
@@ -250,7 +324,7 @@ export class Sweeper {
         dy = (a.to[1]! + wrap - b.from[1]!) / grid.cellY;
       if (dx * dx + dy * dy < WEDGE_CELLS * WEDGE_CELLS) continue;
       // At a sharp turn the wedge is most of the print.
-      if (dot(a.out, b.out) < 0.5) return this.fillPrint(piece, 0);
+      if (dot(a.out, b.out) < 0.5) return this.fillPrint(from);
       for (let j = 0; j < 3; j++) radial[j] = a.out[j]! + b.out[j]!;
       const l = Math.sqrt(dot(radial, radial));
       for (let j = 0; j < 3; j++) radial[j]! /= l;
@@ -263,85 +337,108 @@ export class Sweeper {
       poly[5] = this.spot[1]!;
       poly[6] = b.from[0]!;
       poly[7] = b.from[1]!;
-      this.fill(piece, 4, 0);
+      this.rays.standAt(from.tip, from.axis);
+      this.fill(4, true);
     }
   }
 
   /** What was swept last ends here, or goes on in another way: the whole print of the cutter there. */
-  private finishJoint(): void {
+  private finishJoint(end: Place): void {
     if (this.wasIn) {
-      // The last piece's end is `from` where a new piece was begun already.
-      const keep = [this.from, this.to] as const;
-      const end = createPlace();
-      this.setPlace(end, this.lastPiece, 1);
-      this.to = end;
-      const { motion } = this.rays;
       this.rays.motion = this.lastMotion;
-      this.fillPrint(this.lastPiece, 1);
-      this.rays.motion = motion;
-      [this.from, this.to] = keep;
+      this.resetReach(end, end);
+      this.fillPrint(end);
     }
     this.wasIn = false;
   }
 
-  /** Everything that the cutter, or its tip up to a half-width, covers where it stands at one end of a piece. */
-  private fillPrint(piece: Piece, s: 0 | 1): void {
-    this.fillRoundabout(s === 0 ? this.from : this.to, piece, s, 0);
+  /** Everything that the cutter covers where it stands at a place. */
+  private fillPrint(place: Place): void {
+    const { poly, radial, spot } = this;
+    const { bendMm, highMm, normalTurn } = this;
+    this.resetReach(place, place);
+    this.makeSquare(place.axis);
+    for (let c = 0; c < PRINT_CORNERS; c++) {
+      this.lookRound((2 * Math.PI * c) / PRINT_CORNERS);
+      this.leaveInto(place, radial, PRINT_SPREAD, spot);
+      poly[2 * c] = spot[0]!;
+      poly[2 * c + 1] = spot[1]!;
+    }
+    this.setMargin(0);
+    this.rays.standAt(place.tip, place.axis);
+    this.fill(PRINT_CORNERS, true);
+    this.bendMm = Math.max(bendMm, this.bendMm);
+    this.highMm = Math.max(highMm, this.highMm);
+    this.normalTurn = Math.max(normalTurn, this.normalTurn);
   }
 
-  /** What the tip's flat or round part covers along a piece. */
-  private fillTip(piece: Piece, tipMm: number, lengthMm: number): void {
-    const { middle } = this;
-    this.setPlace(middle, piece, 0.5);
-    this.fillRoundabout(middle, piece, -1, tipMm + lengthMm / 2);
+  /** What the tip's flat or round part covers along a piece: half a round at each end. */
+  private fillTip(tipMm: number): void {
+    const { poly, radial, from, to, square } = this;
+    // Forward first: as the sides' makers left it, or any way round where it does not move across.
+    this.makeSquare(from.axis);
+    let forward = 0,
+      left = 0;
+    for (let k = 0; k < 3; k++) {
+      const d = to.tip[k]! - from.tip[k]!;
+      forward += d * square[k]!;
+      left += d * square[3 + k]!;
+    }
+    const ahead = Math.atan2(left, forward);
+    const w = PRINT_SPREAD * tipMm;
+    const half = PRINT_CORNERS / 2;
+    for (let c = 0; c < PRINT_CORNERS + 2; c++) {
+      const isBack = c <= half;
+      const place = isBack ? from : to;
+      this.lookRound(ahead + Math.PI / 2 + (Math.PI * (isBack ? c : c - 1)) / half);
+      const at = this.surface.toSheet(place.tip[0]! + w * radial[0]!, place.tip[1]! + w * radial[1]!, place.tip[2]! + w * radial[2]!);
+      poly[2 * c] = at.x;
+      poly[2 * c + 1] = at.y + this.unwrap(at.y, from.y);
+    }
+    this.fill(PRINT_CORNERS + 2, false);
   }
 
-  /** A polygon round a place: the print of the whole cutter, or of a half-width at the tip's height. */
-  private fillRoundabout(place: Place, piece: Piece, fixed: -1 | 0 | 1, halfWidthMm: number): void {
-    const a = place.axis;
-    const { poly, radial } = this;
-    // Two directions square to the axis.
+  /** Two directions square to an axis, and to each other, to `square`. */
+  private makeSquare(a: Float64Array): void {
+    const { square } = this;
     const k = Math.abs(a[0]!) < 0.6 ? 0 : 1;
     const ux = k === 0 ? 1 - a[0]! * a[0]! : -a[1]! * a[0]!,
       uy = k === 0 ? -a[0]! * a[1]! : 1 - a[1]! * a[1]!,
       uz = k === 0 ? -a[0]! * a[2]! : -a[1]! * a[2]!;
     const l = Math.sqrt(ux * ux + uy * uy + uz * uz);
-    const ex = ux / l,
-      ey = uy / l,
-      ez = uz / l;
-    const bx = a[1]! * ez - a[2]! * ey,
-      by = a[2]! * ex - a[0]! * ez,
-      bz = a[0]! * ey - a[1]! * ex;
-    for (let c = 0; c < PRINT_CORNERS; c++) {
-      const t = (2 * Math.PI * c) / PRINT_CORNERS;
-      const [cs, sn] = [Math.cos(t), Math.sin(t)];
-      radial[0] = cs * ex + sn * bx;
-      radial[1] = cs * ey + sn * by;
-      radial[2] = cs * ez + sn * bz;
-      if (halfWidthMm > 0) {
-        const w = PRINT_SPREAD * halfWidthMm;
-        const at = this.surface.toSheet(place.tip[0]! + w * radial[0], place.tip[1]! + w * radial[1], place.tip[2]! + w * radial[2]);
-        this.spot[0] = at.x;
-        this.spot[1] = at.y + this.unwrap(at.y, place.y);
-      } else this.leaveInto(place, radial, PRINT_SPREAD, this.spot);
-      poly[2 * c] = this.spot[0]!;
-      poly[2 * c + 1] = this.spot[1]!;
-    }
-    this.fill(piece, PRINT_CORNERS, fixed);
+    square[0] = ux / l;
+    square[1] = uy / l;
+    square[2] = uz / l;
+    square[3] = a[1]! * square[2] - a[2]! * square[1];
+    square[4] = a[2]! * square[0] - a[0]! * square[2];
+    square[5] = a[0]! * square[1] - a[1]! * square[0];
+  }
+
+  /** The direction at an angle between those two, to `radial`. */
+  private lookRound(angle: number): void {
+    const { radial, square } = this;
+    const cs = Math.cos(angle),
+      sn = Math.sin(angle);
+    for (let k = 0; k < 3; k++) radial[k] = cs * square[k]! + sn * square[3 + k]!;
   }
 
   /** Width of the margin round footprints, in cells. */
   private margin = MARGIN_CELLS;
 
-  /** Rows of cells that a convex polygon touches, widened by a margin: from and to column, in cells. @returns First and last row. */
+  /** Columns of cells in the rows that a convex polygon touches, widened by the margin. @returns First row, and how many. */
   private scan(corners: number): [number, number] {
     const { poly, grid, margin } = this;
+    const perX = 1 / grid.cellX,
+      perY = 1 / grid.cellY;
     let low = Infinity,
       high = -Infinity;
     for (let k = 0; k < corners; k++) {
-      const r = (poly[2 * k + 1]! - grid.minY) / grid.cellY - 0.5;
-      low = Math.min(low, r);
-      high = Math.max(high, r);
+      const x = (poly[2 * k]! - grid.minX) * perX - 0.5,
+        y = (poly[2 * k + 1]! - grid.minY) * perY - 0.5;
+      poly[2 * k] = x;
+      poly[2 * k + 1] = y;
+      if (y < low) low = y;
+      if (y > high) high = y;
     }
     const first = Math.ceil(low - margin),
       last = Math.floor(high + margin);
@@ -349,77 +446,64 @@ export class Sweeper {
     if (count > this.rowFrom.length) {
       this.rowFrom = new Float64Array(2 * count);
       this.rowTo = new Float64Array(2 * count);
+      this.spans = new Int32Array(4 * count);
     }
-    const { rowFrom, rowTo } = this;
-    rowFrom.fill(Infinity, 0, count);
-    rowTo.fill(-Infinity, 0, count);
-    let bx = (poly[2 * corners - 2]! - grid.minX) / grid.cellX - 0.5,
-      by = (poly[2 * corners - 1]! - grid.minY) / grid.cellY - 0.5;
+    const { rowFrom, rowTo, spans } = this;
+    for (let r = 0; r < count; r++) {
+      rowFrom[r] = Infinity;
+      rowTo[r] = -Infinity;
+    }
+    let bx = poly[2 * corners - 2]!,
+      by = poly[2 * corners - 1]!;
     for (let k = 0; k < corners; k++) {
       const ax = bx,
         ay = by;
-      bx = (poly[2 * k]! - grid.minX) / grid.cellX - 0.5;
-      by = (poly[2 * k + 1]! - grid.minY) / grid.cellY - 0.5;
+      bx = poly[2 * k]!;
+      by = poly[2 * k + 1]!;
       const lowY = ay < by ? ay : by,
         highY = ay < by ? by : ay;
       const slope = highY - lowY > 1e-12 ? (bx - ax) / (by - ay) : 0;
       const r0 = Math.max(first, Math.ceil(lowY - margin)),
         r1 = Math.min(last, Math.floor(highY + margin));
       for (let r = r0; r <= r1; r++) {
-        // The part of the edge within a cell of the row.
-        const y0 = Math.max(lowY, r - margin),
-          y1 = Math.min(highY, r + margin);
-        let x0 = slope === 0 ? ax : ax + (y0 - ay) * slope,
+        // The part of the edge within a margin of the row.
+        const y0 = r - margin > lowY ? r - margin : lowY,
+          y1 = r + margin < highY ? r + margin : highY;
+        const x0 = slope === 0 ? ax : ax + (y0 - ay) * slope,
           x1 = slope === 0 ? bx : ax + (y1 - ay) * slope;
-        if (x0 > x1) [x0, x1] = [x1, x0];
-        if (x0 < rowFrom[r - first]!) rowFrom[r - first] = x0;
-        if (x1 > rowTo[r - first]!) rowTo[r - first] = x1;
+        const left = x0 < x1 ? x0 : x1,
+          right = x0 < x1 ? x1 : x0;
+        if (left < rowFrom[r - first]!) rowFrom[r - first] = left;
+        if (right > rowTo[r - first]!) rowTo[r - first] = right;
       }
     }
-    return [first, last];
+    for (let r = 0; r < count; r++) {
+      const none = rowFrom[r]! > rowTo[r]!;
+      spans[2 * r] = none ? 1 : Math.max(0, Math.ceil(rowFrom[r]! - margin));
+      spans[2 * r + 1] = none ? 0 : Math.min(grid.columns - 1, Math.floor(rowTo[r]! + margin));
+    }
+    return [first, count];
   }
 
   /**
-   * Cuts the cells of a polygon by the piece.
-   * @param fixed 0 or 1: the cutter stands at that end; −1: it moves.
+   * Cuts the cells of a polygon.
+   * @param stands Whether the cutter stands where it was put; else it moves along the piece that was taken.
    */
-  private fill(piece: Piece, corners: number, fixed: -1 | 0 | 1): void {
+  private fill(corners: number, stands: boolean): void {
     const { grid, field } = this;
-    const [first, last] = this.scan(corners);
-    this.rays.choose(this.highMm);
-    if (grid.closed && last - first + 1 > grid.rows) return this.fillRound(piece, first, last, fixed);
-    for (let r = first; r <= last; r++) {
-      const row = grid.closed ? r - grid.rows * Math.floor(r / grid.rows) : r;
-      if (row < 0 || row >= grid.rows) continue;
-      const c0 = Math.max(0, Math.ceil(this.rowFrom[r - first]! - this.margin)),
-        c1 = Math.min(grid.columns - 1, Math.floor(this.rowTo[r - first]! + this.margin));
-      for (let c = c0; c <= c1;) {
-        const along = c >> 5;
-        const end = Math.min(c1, (along << 5) + TILE - 1);
-        this.rays.cutRow(field.touch(along, row >> 5), (row & 31) * TILE + (c & 31), end - c + 1, piece, fixed);
-        c = end + 1;
+    let [first, count] = this.scan(corners);
+    const { spans } = this;
+    if (grid.closed && count > grid.rows) {
+      // A print that goes round the whole blank: every cell once, over all its columns.
+      let from = Infinity,
+        to = -Infinity;
+      for (let r = 0; r < count; r++) {
+        from = Math.min(from, spans[2 * r]!);
+        to = Math.max(to, spans[2 * r + 1]!);
       }
+      [first, count] = [0, grid.rows];
+      for (let r = 0; r < count; r++) [spans[2 * r], spans[2 * r + 1]] = [from, to];
     }
-  }
-
-  /** A print that goes round the whole blank: every cell once, over all its columns. */
-  private fillRound(piece: Piece, first: number, last: number, fixed: -1 | 0 | 1): void {
-    const { grid, field } = this;
-    let c0 = Infinity,
-      c1 = -Infinity;
-    for (let r = first; r <= last; r++) {
-      c0 = Math.min(c0, this.rowFrom[r - first]!);
-      c1 = Math.max(c1, this.rowTo[r - first]!);
-    }
-    const from = Math.max(0, Math.ceil(c0 - this.margin)),
-      to = Math.min(grid.columns - 1, Math.floor(c1 + this.margin));
-    for (let row = 0; row < grid.rows; row++) {
-      for (let c = from; c <= to;) {
-        const along = c >> 5;
-        const end = Math.min(to, (along << 5) + TILE - 1);
-        this.rays.cutRow(field.touch(along, row >> 5), (row & 31) * TILE + (c & 31), end - c + 1, piece, fixed);
-        c = end + 1;
-      }
-    }
+    this.rays.cut(field.touchRows(first, count, spans), stands, this.highMm);
   }
 }

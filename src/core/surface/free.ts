@@ -9,6 +9,9 @@ import { TRUE_SHEET } from './trueSheet';
 
 /** Half the width of the sheet that stands in for a shape that is not there, mm. */
 const STAND_IN_MM = 25;
+/** Steps to the foot of a normal, and when it is found, mm. */
+const FOOT_STEPS = 12;
+const FOOT_MM = 1e-7;
 /** Faces sampled to estimate how coarse a mesh is. */
 const CHORD_SAMPLES = 500;
 
@@ -166,10 +169,22 @@ function createPatchSurface(blank: BlankOf<'free'>, patch: Patch): Surface {
     walkFrom,
     expInto: (x, y, du, dv, out) => walkFrom(x, y, du, dv).toInto(1, out),
     toSheet(px, py, pz) {
-      const f = over(px, py);
-      const z = top.height(f);
-      smoothNormal(f, n);
-      return { x: px, y: py, heightMm: (pz - z) * n[2]! };
+      // The foot of the normal, by going back along the normal from where it is thought to be.
+      let x = px,
+        y = py,
+        heightMm = 0;
+      for (let k = 0; k < FOOT_STEPS; k++) {
+        const f = over(x, y);
+        const z = top.height(f);
+        smoothNormal(f, n);
+        heightMm = (px - x) * n[0]! + (py - y) * n[1]! + (pz - z) * n[2]!;
+        const dx = px - heightMm * n[0]! - x,
+          dy = py - heightMm * n[1]! - y;
+        x += dx;
+        y += dy;
+        if (dx * dx + dy * dy < FOOT_MM * FOOT_MM) break;
+      }
+      return { x, y, heightMm };
     },
   };
 }

@@ -103,8 +103,7 @@ describe.each(blanks)('surface of a %s', (name, blank, precision) => {
     each((x, y) => {
       const f = new Float64Array(6);
       s.frameInto(x, y, f);
-      // A patch is asked straight down its sheet.
-      const lift = free ? 0 : 0.4;
+      const lift = 0.4;
       const at = s.toSheet(f[0]! + lift * f[3]!, f[1]! + lift * f[4]!, f[2]! + lift * f[5]!);
       expect(at.x).toBeCloseTo(x, 6);
       const period = s.periodMm ?? Infinity;
