@@ -16,6 +16,8 @@ const CORE_PACKAGES = [
   'harfbuzzjs',
   'earcut',
   'fast-png',
+  // Its types alone: booleans of solids are handed in.
+  'manifold-3d',
   'fast-xml-parser',
   'fflate',
   'svgpath',

@@ -54,6 +54,10 @@ describe('V depth on a cylinder', () => {
       tipMm: 0,
       diameterMm: 30,
       fluteLengthMm: 30,
+      shankMm: 30,
+      stickOutMm: 60,
+      holderMm: 0,
+      holderLengthMm: 0,
       flutes: 1,
       number: 1,
     };
@@ -83,6 +87,10 @@ describe('V depth on a cylinder', () => {
       tipMm: 0,
       diameterMm: 30,
       fluteLengthMm: 30,
+      shankMm: 30,
+      stickOutMm: 60,
+      holderMm: 0,
+      holderLengthMm: 0,
       flutes: 1,
       number: 1,
     };

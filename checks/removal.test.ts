@@ -13,7 +13,9 @@ import { DIALECTS } from '../src/core/program/registry';
 import { toPartTexts } from '../src/core/proof/readBack';
 import { listToolsByHand } from '../src/core/pipeline/setup';
 import { proveField, type FieldProof } from '../src/core/removal/proveField';
-import { createPatchSolid, toStl } from '../src/core/export/patchSolid';
+import { createPatchSolid, createPlug, toStl } from '../src/core/export/patchSolid';
+import { carveBlank } from '../src/core/export/wholeSolid';
+import { createSolid } from '../src/core/surface/solid';
 import { createProfileNodes } from '../src/core/surface/meridian';
 import { carveJob, createDomeBlank, domeShapes, planJob, tiltingMachine, type Planned } from '../tests/support';
 
@@ -284,6 +286,54 @@ describe('the patch as a solid (closed: manifold-3d)', () => {
     const stl = toStl(solid);
     expect(new DataView(stl.buffer).getUint32(80, true)).toBe(solid.triangles.length / 3);
     expect(made.volume()).toBeGreaterThan(truth.volumeMm3);
+  });
+});
+
+/** Volume of a closed solid by the divergence theorem, and whether every edge is met once each way (elementary). */
+function weigh({ positions: p, triangles: t }: { positions: ArrayLike<number>; triangles: ArrayLike<number> }): {
+  mm3: number;
+  closed: boolean;
+} {
+  const edges = new Map<string, number>();
+  // Corners at one place are one.
+  const names = new Map<string, number>();
+  const name = (k: number): number => {
+    const key = [0, 1, 2].map((j) => Math.round(1e5 * p[3 * k + j]!)).join(' ');
+    return names.get(key) ?? (names.set(key, names.size), names.size - 1);
+  };
+  let sum = 0;
+  for (let i = 0; i < t.length; i += 3) {
+    const [a, b, c] = [3 * t[i]!, 3 * t[i + 1]!, 3 * t[i + 2]!];
+    sum +=
+      p[a]! * (p[b + 1]! * p[c + 2]! - p[b + 2]! * p[c + 1]!) +
+      p[a + 1]! * (p[b + 2]! * p[c]! - p[b]! * p[c + 2]!) +
+      p[a + 2]! * (p[b]! * p[c + 1]! - p[b + 1]! * p[c]!);
+    const ends = [t[i]!, t[i + 1]!, t[i + 2]!].map(name);
+    for (let k = 0; k < 3; k++) {
+      const [from, to] = [ends[k]!, ends[(k + 1) % 3]!];
+      if (from === to) continue;
+      edges.set(`${from} ${to}`, (edges.get(`${from} ${to}`) ?? 0) + 1);
+    }
+  }
+  const closed = [...edges].every(([key, n]) => edges.get(key.split(' ').reverse().join(' ')) === n);
+  return { mm3: sum / 6, closed };
+}
+
+describe('the whole blank as a solid: closed, and its volume that of the blank less what the field says is gone', () => {
+  it.each(cases)('$name', async (c) => {
+    const solids = await Module();
+    solids.setup();
+    const planned = await plan(c, 'R');
+    const { setup } = planned;
+    const { removal, truth } = prove(planned, 0.02);
+    const stock = createSolid(setup.job.blank, 0.01, domeShapes());
+    const made = carveBlank(solids, stock, createPlug(removal.field, setup.surface, 0.01));
+    const [before, after] = [weigh(stock), weigh(made)];
+    expect(before.closed && after.closed).toBe(true);
+    const gone = before.mm3 - after.mm3;
+    console.info(`${c.name}: ${gone.toFixed(3)} mm³ less, field ${truth.volumeMm3.toFixed(3)} mm³, ${made.triangles.length / 3} faces`);
+    // Faces of the stock lie up to 0.01 mm below its true surface, and that much of a shallow groove is air.
+    expect(Math.abs(gone / truth.volumeMm3 - 1)).toBeLessThan(0.06);
   });
 });
 

@@ -78,21 +78,7 @@ export const shots = {
     await page.waitForTimeout(500);
   }),
   'piece-dangers': station(6, async (page) => {
-    const text = [
-      '(a program from elsewhere)',
-      'G21 G90 G17',
-      'G0 Z45',
-      'G0 X14 Y0 A-20',
-      'M3 S9000',
-      'G1 Z20.6 F100',
-      'X26 A20 F400',
-      'G0 X48',
-      'G81 Z19.5 R22 F900',
-      'G0 Z45',
-      'M5',
-      'M2',
-    ].join('\n');
-    await page.getByLabel('Program from elsewhere').setInputFiles({ name: 'collar.nc', mimeType: 'text/plain', buffer: Buffer.from(text) });
+    await page.getByRole('button', { name: 'full of faults' }).click();
     await page.getByTestId('foreign').waitFor({ timeout: 30_000 });
     await page.waitForTimeout(1500);
     await page.locator('[data-code=rapid-cuts]').getByRole('button', { name: 'Go there' }).click();

@@ -125,7 +125,7 @@ describe('hobel prove', () => {
 
   it('runs the program on the blank and writes what it leaves, a depth map and a solid', () => {
     const out = path.join(dir, 'proved');
-    const { status, stderr } = hobel('prove', job(), '--out', out, '--cell', '0.03', '--stl');
+    const { status, stderr } = hobel('prove', job(), '--out', out, '--cell', '0.03', '--stl', '--png');
     expect(stderr).toBe('');
     expect(status).toBe(0);
     const proof = proofOf(out);
@@ -138,7 +138,8 @@ describe('hobel prove', () => {
     const png = decode(readFileSync(path.join(out, 'depth.png')));
     expect([png.width, png.height, png.depth, png.channels]).toEqual([proof.depth!.widthCells, proof.depth!.heightCells, 16, 1]);
     expect(Math.max(...png.data.slice(0, 400_000))).toBeGreaterThan(0);
-    expect(existsSync(path.join(out, 'patch.stl'))).toBe(true);
+    for (const name of ['patch.stl', 'piece.stl', 'piece.png']) expect(existsSync(path.join(out, name)), name).toBe(true);
+    expect(proof.timeS.perCut).toEqual([{ cut: 'Letters', tool: 'cutter', seconds: expect.any(Number) as number }]);
   });
 
   it('ends with 3 for a program that would spoil the piece, and names the line', () => {

@@ -7,7 +7,10 @@ import { toPathLines, toReport } from '../core/export/report';
 import { toUnrolledSvg } from '../core/export/unrolledSvg';
 import { toDepthMap } from '../core/export/depthMap';
 import { toDepthPng } from '../core/export/depthPng';
-import { createPatchSolid, toStl } from '../core/export/patchSolid';
+import { createPatchSolid, createPlug, toStl } from '../core/export/patchSolid';
+import { toReliefPng } from '../core/export/reliefPicture';
+import { carveBlank } from '../core/export/wholeSolid';
+import { createSolid } from '../core/surface/solid';
 import { toProofReport } from '../core/export/proofReport';
 import { FINDING_CODES, hasSpoiling } from '../core/findings/finding';
 import type { Job } from '../core/job/schema';
@@ -24,6 +27,7 @@ import { computeProof } from '../core/proof/proof';
 import { toPartTexts } from '../core/proof/readBack';
 import { proveField, type FieldProof } from '../core/removal/proveField';
 import { getResourcesDir, loadEngines } from '../server/resources/engines';
+import { loadSolidKit } from '../server/resources/solids';
 import { loadFileShapes } from '../server/resources/shapes';
 import { createFileLibrary } from '../server/resources/fonts';
 
@@ -54,6 +58,17 @@ async function makeFolder(folder: string): Promise<void> {
     await makeFolder(parent);
     await mkdir(folder);
   }
+}
+
+/** Which cut each line of a plan's program belongs to. */
+function createCutNamer({ runs }: Setup, { program: written, laid, moves }: Plan): (part: number, line: number) => string | undefined {
+  const names = new Map<number, string>();
+  const key = (part: number, line: number): number => part * 2 ** 32 + line;
+  for (let i = 0; i < moves.count; i++) {
+    const run = runs[laid.run[moves.move[i]!]!];
+    if (run) names.set(key(written.partOfBlock[i]!, written.lineOfBlock[i]!), run.cut.name);
+  }
+  return (part, line) => names.get(key(part, line));
 }
 
 const program = new Command('hobel').description('Plans engraving jobs and writes their programs.');
@@ -136,9 +151,10 @@ program
   .argument('<job>', 'job file')
   .requiredOption('--out <dir>', 'folder for proof.json and depth.png')
   .option('--cell <mm>', 'size of the cells, mm; chosen by itself if left out')
-  .option('--stl', 'also write patch.stl, the lettered patch as a closed solid')
+  .option('--stl', 'also write piece.stl, the engraved blank as a closed solid, and patch.stl, its lettered patch')
+  .option('--png', 'also write piece.png, the cut sheet as shaded relief')
   .option('--program <file>', 'program to run instead of the one that the job is planned to')
-  .action(async (file: string, options: { out: string; cell?: string; program?: string; stl?: boolean }) => {
+  .action(async (file: string, options: { out: string; cell?: string; program?: string; stl?: boolean; png?: boolean }) => {
     const job = await readJob(file);
     if (!job) return;
     const cellMm = options.cell === undefined ? null : Number(options.cell);
@@ -175,12 +191,21 @@ program
     const map = toDepthMap(proof.removal.field);
     await writeFile(
       path.join(options.out, 'proof.json'),
-      `${JSON.stringify(toProofReport(proof, map, performance.now() - start), null, 2)}\n`,
+      `${JSON.stringify(toProofReport(proof, map, performance.now() - start, options.program === undefined ? createCutNamer(setup, plan) : undefined), null, 2)}\n`,
     );
     if (map) await writeFile(path.join(options.out, 'depth.png'), toDepthPng(map));
+    if (map && options.png) await writeFile(path.join(options.out, 'piece.png'), toReliefPng(map));
     if (options.stl) {
       const solid = createPatchSolid(proof.removal.field, setup.work, STL_TOLERANCE_MM);
       if (solid) await writeFile(path.join(options.out, 'patch.stl'), toStl(solid));
+      const stock = createSolid(job.blank, STL_TOLERANCE_MM, await loadFileShapes(job, path.dirname(file), complain));
+      try {
+        const whole = carveBlank(await loadSolidKit(), stock, createPlug(proof.removal.field, setup.surface, STL_TOLERANCE_MM));
+        await writeFile(path.join(options.out, 'piece.stl'), toStl(whole, 'engraved blank, mm'));
+      } catch (error) {
+        if (!(error instanceof RangeError)) throw error;
+        complain(`piece.stl: ${error.message}`);
+      }
     }
     for (const { finding } of proof.dangers) complain(`${finding.severity} ${finding.code}: ${finding.text}. ${finding.remedy}.`);
     if (faults.length > 0 || hasSpoiling(proof.dangers.map((d) => d.finding))) process.exitCode = EXIT_SPOILS;

@@ -3,7 +3,7 @@ import type { z } from 'zod';
 import { toJsonPath } from '../core/job/parse';
 import { machineSchema, toolSchema, type Machine, type Tool } from '../core/job/schema';
 import { DEFAULT_MACHINE, STARTER_TOOLS, TILTING_MACHINE } from '../core/job/defaults';
-import { migrateMachine } from '../core/job/migrate';
+import { migrateMachine, migrateTool } from '../core/job/migrate';
 import type { Db } from './db/connection';
 import { machines, tools } from './db/schema';
 
@@ -34,7 +34,8 @@ function sortRows<T>(rows: readonly Stored[], read: (value: unknown) => { succes
   return { good, damaged };
 }
 
-const sortTools = (db: Db) => sortRows<Tool>(db.select().from(tools).orderBy(asc(tools.position)).all(), (v) => toolSchema.safeParse(v));
+const sortTools = (db: Db) =>
+  sortRows<Tool>(db.select().from(tools).orderBy(asc(tools.position)).all(), (v) => toolSchema.safeParse(migrateTool(v)));
 const sortMachines = (db: Db) =>
   sortRows<Machine>(db.select().from(machines).orderBy(asc(machines.position)).all(), (v) => machineSchema.safeParse(migrateMachine(v)));
 

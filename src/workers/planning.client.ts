@@ -33,6 +33,7 @@ export type {
   TilePictures,
   Way,
 } from './protocol';
+export { LINES_A_MARK } from './protocol';
 export { WorkerFailure } from './call.client';
 
 /**

@@ -79,8 +79,8 @@ export type Progress = PlanProgress;
 export type RemovalRequest =
   /**
    * `texts`: one a part. `hand`: ids of the tools in the order in which they are put in by hand. `only`: lines that are to cut, from 0,
-   * ends included; null for all. `foreign`: the text is not Hobel's own, and may hold arcs, cycles and expressions. `sketch`:
-   * in coarse cells, soon.
+   * ends included; null for all. `foreign`: a program from elsewhere in place of the texts, which may be long, and hold arcs, cycles
+   * and expressions. `sketch`: in coarse cells, soon.
    */
   | {
       kind: 'run';
@@ -90,13 +90,16 @@ export type RemovalRequest =
       hand: string[];
       only: LineSpan[] | null;
       whatIf: WhatIf;
-      foreign: boolean;
+      foreign: Blob | null;
       sketch: boolean;
     }
   | { kind: 'at'; timeS: number }
   | { kind: 'cell'; x: number; y: number }
-  /** A file of the piece as it is at the moment. */
-  | { kind: 'take'; what: TakenFile; toleranceMm: number };
+  /** A file of the piece as it is at the moment: of a solid the lettered patch, or the whole blank. */
+  | { kind: 'take'; what: TakenFile; toleranceMm: number; whole: boolean };
+
+/** Lines from one mark in a long text to the next. */
+export const LINES_A_MARK = 1000;
 
 export type TakenFile = 'stl' | '3mf' | 'depth';
 
@@ -147,6 +150,8 @@ export type RemovalAnswer =
       /** What could not be read, and what was taken for granted, in a program from elsewhere. */
       faults: ProgramFault[];
       notes: string[];
+      /** Byte at which every so many lines of a program from elsewhere begin (`LINES_A_MARK`); empty for the job's own. */
+      lineStarts: Float64Array;
       computeMs: number;
     }
   | { kind: 'take'; bytes: Uint8Array<ArrayBuffer> | null; refusal: string | null }

@@ -1,18 +1,21 @@
+import createKit from 'manifold-3d';
 import type { Tool } from '../core/job/schema';
 import { toDepthMap } from '../core/export/depthMap';
 import { toDepthPng } from '../core/export/depthPng';
 import { to3mf } from '../core/export/packageModel';
-import { createPatchSolid, toStl } from '../core/export/patchSolid';
+import { createPatchSolid, createPlug, toStl } from '../core/export/patchSolid';
+import { carveBlank, type SolidKit } from '../core/export/wholeSolid';
+import { createSolid } from '../core/surface/solid';
 import { createSetup, type Setup } from '../core/pipeline/setup';
 import { DIALECTS } from '../core/program/registry';
-import { readForeign } from '../core/program/foreign';
+import { ForeignReader, type ForeignReading } from '../core/program/foreign';
 import { readProgram, type ProgramReading } from '../core/program/interpreter';
 import type { DepthField, Tile } from '../core/removal/field';
 import { PICTURE_CELLS, ReliefPainter } from '../core/removal/relief';
 import { traceLoad } from '../core/removal/load';
 import { proveField } from '../core/removal/proveField';
 import type { Removal, Track } from '../core/removal/removal';
-import type { RemovalAnswer, RemovalRequest, TakenFile, TilePictures, Way } from './protocol';
+import { LINES_A_MARK, type RemovalAnswer, type RemovalRequest, type TilePictures, type Way } from './protocol';
 import { serve, type CallTools } from './serve';
 import { ensureShape, workerShapes } from './shapes';
 
@@ -20,6 +23,7 @@ import { ensureShape, workerShapes } from './shapes';
 const SKETCH_COARSER = 2.5;
 /** Shortest span of the load's trace, s: no machine feels less. */
 const LOAD_SPAN_S = 0.2;
+const NEWLINE = 10;
 
 /** The removal that questions are about, with what draws it; kept until another program is run. */
 let now: { removal: Removal; painter: ReliefPainter; setup: Setup; deepestMm: number } | null = null;
@@ -31,7 +35,7 @@ serve<RemovalRequest, RemovalAnswer, number>(async (request, tools) => {
     const pictures = paint(withNeighbours(now.removal.field, now.removal.goTo(request.timeS)));
     return { answer: { kind: 'at', timeS: request.timeS, pictures }, transfer: buffersOf(pictures) };
   }
-  if (request.kind === 'take') return take(request.what, request.toleranceMm);
+  if (request.kind === 'take') return take(request);
   const found = now.removal.field.locate(request.x, request.y);
   const motion = found ? found.tile.motion[found.cell]! - 1 : -1;
   const { track } = now.removal;
@@ -40,7 +44,19 @@ serve<RemovalRequest, RemovalAnswer, number>(async (request, tools) => {
   return { answer: { kind: 'cell', depthMm, by } };
 });
 
-function take(what: TakenFile, toleranceMm: number): { answer: RemovalAnswer; transfer: Transferable[] } {
+let kit: Promise<SolidKit> | null = null;
+/** Booleans of solids, loaded when first asked for. */
+const getKit = (): Promise<SolidKit> =>
+  (kit ??= createKit({ locateFile: () => '/resources/manifold.wasm' }).then((made) => {
+    made.setup();
+    return made;
+  }));
+
+async function take({
+  what,
+  toleranceMm,
+  whole,
+}: Extract<RemovalRequest, { kind: 'take' }>): Promise<{ answer: RemovalAnswer; transfer: Transferable[] }> {
   const { removal, setup } = now!;
   try {
     let made: Uint8Array | null = null;
@@ -48,8 +64,14 @@ function take(what: TakenFile, toleranceMm: number): { answer: RemovalAnswer; tr
       const map = toDepthMap(removal.field);
       made = map && toDepthPng(map);
     } else {
-      const solid = createPatchSolid(removal.field, setup.work, toleranceMm);
-      made = solid && (what === 'stl' ? toStl(solid) : to3mf(solid));
+      const solid = whole
+        ? carveBlank(
+            await getKit(),
+            createSolid(setup.job.blank, toleranceMm, workerShapes),
+            createPlug(removal.field, setup.surface, toleranceMm),
+          )
+        : createPatchSolid(removal.field, setup.work, toleranceMm);
+      made = solid && (what === 'stl' ? toStl(solid, whole ? 'engraved blank, mm' : undefined) : to3mf(solid));
     }
     const bytes = made && new Uint8Array(made);
     return { answer: { kind: 'take', bytes, refusal: bytes ? null : 'nothing is cut yet' }, transfer: bytes ? [bytes.buffer] : [] };
@@ -70,11 +92,13 @@ async function run(
   const { rules } = DIALECTS[job.machine.dialect];
   const readings: ProgramReading[] = [];
   const notes: string[] = [];
-  for (const text of texts) {
-    const reading = foreign ? await drive(readForeign(text)) : await drive(readProgram(text, rules));
-    readings.push(reading);
-    if ('notes' in reading) notes.push(...(reading.notes as string[]));
-  }
+  let lineStarts = new Float64Array(0);
+  if (foreign) {
+    const read = await readStream(foreign, drive);
+    readings.push(read.reading);
+    notes.push(...read.reading.notes);
+    lineStarts = read.lineStarts;
+  } else for (const text of texts) readings.push(await drive(readProgram(text, rules)));
   const toolOf = new Map<string, Tool>(job.tools.map((t) => [t.id, t]));
   onProgress(0);
   const takes = (track: Track, i: number): boolean =>
@@ -112,9 +136,32 @@ async function run(
     way,
     faults,
     notes,
+    lineStarts,
     computeMs: performance.now() - start,
   } as const;
   return { answer, transfer: [...buffersOf(pictures), load.timesS.buffer as ArrayBuffer, load.mm3PerMin.buffer as ArrayBuffer] };
+}
+
+/** Reads a program from elsewhere as it comes off the disk, and notes where its lines begin. */
+async function readStream(
+  file: Blob,
+  drive: CallTools<number>['drive'],
+): Promise<{ reading: ForeignReading; lineStarts: Float64Array<ArrayBuffer> }> {
+  const reader = new ForeignReader(file.size);
+  const decoder = new TextDecoder();
+  const marks = [0];
+  let at = 0,
+    lines = 0;
+  const source = file.stream().getReader();
+  for (;;) {
+    const { done, value } = await source.read();
+    if (done) break;
+    for (let k = value.indexOf(NEWLINE); k >= 0; k = value.indexOf(NEWLINE, k + 1))
+      if (++lines % LINES_A_MARK === 0) marks.push(at + k + 1);
+    at += value.length;
+    if (!reader.isDone) await drive(reader.read(decoder.decode(value, { stream: true })));
+  }
+  return { reading: reader.finish(), lineStarts: Float64Array.from(marks) };
 }
 
 /** Where each motion ends on the sheet. */

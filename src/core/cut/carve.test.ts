@@ -8,7 +8,21 @@ import { splitPieces } from './pieces';
 import { computeStrokeLength, getDeepest } from './stroke';
 import { createCarveCache } from './carveCache';
 
-const tool: Tool = { id: 't', name: 't', kind: 'v', includedDeg: 90, tipMm: 0, diameterMm: 12, fluteLengthMm: 6, flutes: 1, number: 1 };
+const tool: Tool = {
+  id: 't',
+  name: 't',
+  kind: 'v',
+  includedDeg: 90,
+  tipMm: 0,
+  diameterMm: 12,
+  fluteLengthMm: 6,
+  shankMm: 12,
+  stickOutMm: 30,
+  holderMm: 20,
+  holderLengthMm: 30,
+  flutes: 1,
+  number: 1,
+};
 const DEEP_MM = 5;
 const surface = asWork(createCylinder(40, 80, 0, Math.PI));
 let engine: VoronoiEngine;

@@ -8,6 +8,7 @@ import { toDepthMap } from './depthMap';
 import { toDepthPng } from './depthPng';
 import { to3mf } from './packageModel';
 import { createPatchSolid, toStl } from './patchSolid';
+import { toReliefPng } from './reliefPicture';
 
 const surface = createSurface({ ...createBlank('plate'), lengthMm: 40, widthMm: 30 } as never);
 
@@ -85,12 +86,46 @@ describe('the piece as files', () => {
   });
 
   it('too many faces are refused with the tolerance that fits', () => {
-    const field = new DepthField(createCellGrid(surface, 0.01), surface);
+    const field = new DepthField(createCellGrid(surface, 0.004), surface);
     for (const [c, r] of [
       [0, 0],
-      [3990, 2990],
+      [9990, 7490],
     ] as const)
       removeStretch(field.touch(c >> 5, r >> 5), (r & 31) * 32 + (c & 31), 0, 0.1, 0);
-    expect(() => createPatchSolid(field, surface, 0.002)).toThrow(/a tolerance of 0\.00\d mm fits/);
+    let said = '';
+    try {
+      createPatchSolid(field, surface, 0.002);
+    } catch (error) {
+      said = (error as RangeError).message;
+    }
+    const fits = Number(/a tolerance of (0\.0\d+) mm fits/.exec(said)?.[1]);
+    expect(fits).toBeCloseTo(0.008, 3);
+    expect(createPatchSolid(field, surface, fits)).not.toBeNull();
+  });
+
+  it('few faces where nothing is cut: a sheet with two cells in far corners', () => {
+    const field = new DepthField(createCellGrid(surface, 0.02), surface);
+    for (const [c, r] of [
+      [0, 0],
+      [1990, 1490],
+    ] as const)
+      removeStretch(field.touch(c >> 5, r >> 5), (r & 31) * 32 + (c & 31), 0, 0.1, 0);
+    expect(createPatchSolid(field, surface, 0.01)!.triangles.length / 3).toBeLessThan(8000);
+  });
+
+  it('a picture of the cut sheet: dark walls where they face away from the light, plain where nothing is cut', () => {
+    const map = toDepthMap(pocket())!;
+    const png = decode(toReliefPng(map));
+    expect([png.width, png.height, png.channels]).toEqual([map.widthCells, map.heightCells, 3]);
+    const small = decode(toReliefPng(map, 40));
+    expect(Math.max(small.width, small.height)).toBeLessThanOrEqual(40);
+    const at = (x: number, y: number) => png.data[3 * (y * png.width + x)]!;
+    // The upper left wall of the pocket looks away from a light at the upper left, the lower right one to it.
+    const row = map.heightCells - 46 + 32;
+    const c = 50 - 32;
+    expect(at(2, 2)).toBe(226);
+    const [left, middle, right] = [at(c, row), at(c + 5, row), at(c + 19, row)];
+    expect(left).not.toBe(right);
+    expect(Math.min(left, right)).toBeLessThan(middle);
   });
 });

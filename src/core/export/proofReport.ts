@@ -1,4 +1,4 @@
-import { splitTime, type FieldProof } from '../removal/proveField';
+import { splitTime, type CutTime, type FieldProof } from '../removal/proveField';
 import type { FieldEdge, LetterWidth } from '../removal/truth';
 import type { DepthMap } from './depthMap';
 
@@ -12,16 +12,21 @@ export interface ProofReport {
   letters: LetterWidth[];
   volumeMm3: number;
   dangers: { code: string; line: number; xMm: number; turnDeg: number; text: string }[];
-  timeS: { cutting: number; air: number; perCut: { tool: string; seconds: number }[] };
+  timeS: { cutting: number; air: number; perCut: CutTime[] };
   computeMs: number;
   /** How `depth.png` is to be read; null where nothing was cut. */
   depth: (Omit<DepthMap, 'grey'> & { rowsFrom: 'highest y' }) | null;
 }
 
 /** Gathers the report of a proof by the field. */
-export function toProofReport({ removal, truth, dangers }: FieldProof, map: DepthMap | null, computeMs: number): ProofReport {
+export function toProofReport(
+  { removal, truth, dangers }: FieldProof,
+  map: DepthMap | null,
+  computeMs: number,
+  cutAt?: Parameters<typeof splitTime>[1],
+): ProofReport {
   const { edge, floor } = truth;
-  const { cutting, air, perTool } = splitTime(removal);
+  const { cutting, air, perCut } = splitTime(removal, cutAt);
   return {
     cellMm: truth.cellMm,
     errorUm: truth.errorUm,
@@ -36,7 +41,7 @@ export function toProofReport({ removal, truth, dangers }: FieldProof, map: Dept
       turnDeg: where.turnDeg ?? 0,
       text,
     })),
-    timeS: { cutting, air, perCut: perTool },
+    timeS: { cutting, air, perCut },
     computeMs,
     depth: map && {
       widthCells: map.widthCells,

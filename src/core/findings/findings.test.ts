@@ -117,6 +117,10 @@ const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMes
   'dives-fast': 'read-back',
   'too-much-at-once': 'read-back',
   'cuts-air': 'read-back',
+  'body-hits': 'read-back',
+  'chuck-hits': 'read-back',
+  'asks-too-fast': 'read-back',
+  'winds-up': 'read-back',
   'glyph-missing': [carveJob('A語'), /"語" \(U\+8A9E\)/],
   'font-missing': [carveJob('BUOY', { font: 'no-such-font' }), /not in the type case/],
   'font-changed': [carveJob('BUOY', { words: { fontSha256: '0'.repeat(64) } }), /not the file/],
@@ -282,7 +286,10 @@ describe('findings', () => {
     // All but one are provoked from readings: below, in conduct.test.ts and in removal/truth.test.ts. Outlines that cross: uniting has
     // removed every one tried.
     expect(FINDING_CODES.filter((c) => provoked[c] === 'read-back').sort()).toEqual([
+      'asks-too-fast',
+      'body-hits',
       'change-unsafe',
+      'chuck-hits',
       'corners-wrong',
       'cuts-air',
       'cuts-clear-end',
@@ -302,6 +309,7 @@ describe('findings', () => {
       'spindle-wrong',
       'too-low',
       'too-much-at-once',
+      'winds-up',
       'wrong-length',
       'wrong-tool',
     ]);

@@ -10,7 +10,11 @@ import { createLay, createVariables, JOB_VERSION } from './schema';
 export const DEFAULT_MACHINE: Machine = {
   id: 'bench-rotary',
   name: 'Bench mill, rotary along X',
-  layout: { kind: 'rotary', wrappedAxis: 'Y', rotary: { letter: 'A', sense: 1, maxDegPerMin: 7200, accelerationDegPerS2: 1500 } },
+  layout: {
+    kind: 'rotary',
+    wrappedAxis: 'Y',
+    rotary: { letter: 'A', sense: 1, maxDegPerMin: 7200, accelerationDegPerS2: 1500, chuckMm: 80, tailstockMm: 20 },
+  },
   dialect: 'rs274',
   feedMode: 'G93',
   lengthDigits: 4,
@@ -53,10 +57,37 @@ export const TILTING_MACHINE: Machine = {
   },
 };
 
+/** What holds the starter cutters: a small collet nut. */
+const COLLET = { stickOutMm: 22, holderMm: 20, holderLengthMm: 28 } as const;
+
 /** The drawer every shop starts with. */
 export const STARTER_TOOLS: readonly Tool[] = [
-  { id: 'v60', name: '60° V, 0.1 tip', kind: 'v', includedDeg: 60, tipMm: 0.1, diameterMm: 6, fluteLengthMm: 5, flutes: 1, number: 1 },
-  { id: 'v90', name: '90° V, sharp', kind: 'v', includedDeg: 90, tipMm: 0, diameterMm: 6, fluteLengthMm: 3, flutes: 2, number: 2 },
+  {
+    id: 'v60',
+    name: '60° V, 0.1 tip',
+    kind: 'v',
+    includedDeg: 60,
+    tipMm: 0.1,
+    diameterMm: 6,
+    fluteLengthMm: 5,
+    shankMm: 6,
+    ...COLLET,
+    flutes: 1,
+    number: 1,
+  },
+  {
+    id: 'v90',
+    name: '90° V, sharp',
+    kind: 'v',
+    includedDeg: 90,
+    tipMm: 0,
+    diameterMm: 6,
+    fluteLengthMm: 3,
+    shankMm: 6,
+    ...COLLET,
+    flutes: 2,
+    number: 2,
+  },
   {
     id: 'v30',
     name: '30° V, 0.2 tip',
@@ -65,6 +96,8 @@ export const STARTER_TOOLS: readonly Tool[] = [
     tipMm: 0.2,
     diameterMm: 3.175,
     fluteLengthMm: 5.5,
+    shankMm: 3.175,
+    ...COLLET,
     flutes: 1,
     number: 3,
   },
@@ -76,6 +109,8 @@ export const STARTER_TOOLS: readonly Tool[] = [
     tipMm: 0.2,
     diameterMm: 3.175,
     fluteLengthMm: 2.6,
+    shankMm: 3.175,
+    ...COLLET,
     flutes: 2,
     number: 4,
   },
@@ -87,6 +122,8 @@ export const STARTER_TOOLS: readonly Tool[] = [
     tipMm: 0.5,
     diameterMm: 0.5,
     fluteLengthMm: 1.5,
+    shankMm: 3.175,
+    ...COLLET,
     flutes: 2,
     number: 5,
   },

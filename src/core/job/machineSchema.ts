@@ -17,7 +17,13 @@ const rotaryLayout = {
   /** The linear axis that the rotary takes the place of; the other one of X and Y runs along the blank. */
   wrappedAxis: z.enum(['X', 'Y']),
   /** Sense +1 if a growing word turns the blank right-handed about the axis along it. */
-  rotary: z.strictObject(rotaryAxis),
+  rotary: z.strictObject({
+    ...rotaryAxis,
+    /** Diameter of the chuck, which reaches over the blank's clear zone at the datum end; 0 where nothing is known of it. */
+    chuckMm: lengthMm(0, 1000),
+    /** Diameter of the tailstock over the clear zone at the far end; 0 where there is none. */
+    tailstockMm: lengthMm(0, 1000),
+  }),
 };
 
 /** How a machine's axes are built up. A new layout is one schema here, one file in `core/machine/layouts/` and one line in its registry. */

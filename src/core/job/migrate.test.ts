@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { carveJob, planJob } from '../../../tests/support';
-import { migrateJob, migrateMachine } from './migrate';
+import { migrateJob, migrateMachine, migrateTool } from './migrate';
 import { parseJob } from './parse';
 import { JOB_VERSION } from './schema';
 
@@ -73,7 +73,7 @@ describe('migrateJob', () => {
     expect(parsed.value.machine.layout).toEqual({
       kind: 'rotary-tilting-head',
       wrappedAxis: 'Y',
-      rotary: { letter: 'A', sense: 1, maxDegPerMin: 7200, accelerationDegPerS2: 1500 },
+      rotary: { letter: 'A', sense: 1, maxDegPerMin: 7200, accelerationDegPerS2: 1500, chuckMm: 0, tailstockMm: 0 },
       head: { letter: 'B', sense: 1, minDeg: -95, maxDeg: 95, pivotMm: 0, maxDegPerMin: 3600, accelerationDegPerS2: 900 },
     });
     const upright = parseJob({ ...stored, machine: { ...stored.machine, tilt: null } });
@@ -95,6 +95,21 @@ describe('migrateJob', () => {
     expect(parsed.value.machine).toMatchObject(times);
     expect(migrateMachine(stored.machine)).toMatchObject(times);
     expect(migrateMachine(parsed.value.machine)).toBe(parsed.value.machine);
+  });
+
+  it('gives a tool of version 5 a shank as thick as its cutter, and a machine nothing known of its chuck', () => {
+    const stored = JSON.parse(readFileSync('tests/fixtures/job-version-5.json', 'utf8')) as {
+      version: number;
+      tools: object[];
+      machine: object;
+    };
+    expect(stored.version).toBe(5);
+    const parsed = parseJob(stored);
+    if (!parsed.ok) throw new Error(JSON.stringify(parsed.error.problems));
+    expect(parsed.value.tools[4]).toMatchObject({ diameterMm: 0.5, shankMm: 0.5, stickOutMm: 20, holderMm: 0, holderLengthMm: 0 });
+    expect(parsed.value.machine.layout.rotary).toMatchObject({ chuckMm: 0, tailstockMm: 0 });
+    expect(migrateTool(parsed.value.tools[0])).toBe(parsed.value.tools[0]);
+    expect(migrateMachine(stored.machine)).toEqual(parsed.value.machine);
   });
 
   it('keeps the shape of a turned blank whose smooth joins beside arcs did nothing', () => {

@@ -63,6 +63,13 @@ const steps: Record<number, (job: Loose) => Loose> = {
   3: (job) => ({ ...job, version: 4, machine: giveLayout(job.machine) }),
   // Version 4 said nothing of corners, changes and run-up, and beside an arc a smooth join did nothing.
   4: (job) => ({ ...job, version: 5, machine: giveTimes(job.machine), blank: keepCorners(job.blank) }),
+  // Version 5 knew nothing of what stands above the flutes, nor of what holds the blank.
+  5: (job) => ({
+    ...job,
+    version: 6,
+    tools: Array.isArray(job.tools) ? job.tools.map(migrateTool) : job.tools,
+    machine: giveHolding(job.machine),
+  }),
 };
 
 /** A turned blank whose joins beside arcs stay the corners that they were. */
@@ -82,7 +89,21 @@ export function migrateJob(value: unknown): unknown {
 }
 
 /** Takes a machine of any older form to today's; anything else comes back as it is. Machines are stored in jobs and by themselves. */
-export const migrateMachine = (value: unknown): unknown => giveTimes(giveLayout(value));
+export const migrateMachine = (value: unknown): unknown => giveHolding(giveTimes(giveLayout(value)));
+
+/** Takes a tool of any older form to today's: a shank as thick as the cutter, a holder of which nothing is known. */
+export function migrateTool(value: unknown): unknown {
+  if (!isObject(value) || 'shankMm' in value) return value;
+  const { diameterMm, fluteLengthMm } = value;
+  const stickOutMm = typeof fluteLengthMm === 'number' ? Math.min(500, Math.max(20, 2 * fluteLengthMm)) : 20;
+  return { ...value, shankMm: diameterMm, stickOutMm, holderMm: 0, holderLengthMm: 0 };
+}
+
+/** What holds the blank, of which nothing was known. */
+function giveHolding(value: unknown): unknown {
+  if (!isObject(value) || !isObject(value.layout) || !isObject(value.layout.rotary) || 'chuckMm' in value.layout.rotary) return value;
+  return { ...value, layout: { ...value.layout, rotary: { ...value.layout.rotary, chuckMm: 0, tailstockMm: 0 } } };
+}
 
 /** A machine of the flat form, with a rotary and perhaps a tilting head, to the one with a layout. */
 function giveLayout(value: unknown): unknown {

@@ -12,6 +12,13 @@ export const toolSchema = z.strictObject({
   /** Largest diameter of the cutting part. */
   diameterMm: lengthMm(0.05, 100),
   fluteLengthMm: lengthMm(0.05, 300),
+  /** Diameter of the shank above the flutes. */
+  shankMm: lengthMm(0.05, 100),
+  /** From the tip up to the holder. */
+  stickOutMm: lengthMm(0.1, 500),
+  /** Diameter and length of the holder; 0 where nothing is known of it. */
+  holderMm: lengthMm(0, 300),
+  holderLengthMm: lengthMm(0, 500),
   flutes: z.int('must be a whole number').min(1).max(12),
   number: z.int('must be a whole number').min(1, 'must be at least 1').max(999, 'must be at most 999'),
 });

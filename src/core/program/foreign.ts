@@ -60,18 +60,53 @@ export interface ForeignReading extends ProgramReading {
 
 /** Interprets a program from elsewhere. Faults do not stop it. Yields the share read. O(length + chords). */
 export function* readForeign(text: string): Steps<number, ForeignReading> {
-  const control = new Control();
-  let line = 0,
-    from = 0;
-  while (from <= text.length && !control.ended && control.motions.count < MAX_MOTIONS) {
-    let to = text.indexOf('\n', from);
-    if (to < 0) to = text.length;
-    control.readLine(text.slice(from, to), line);
-    from = to + 1;
-    if (++line % LINES_A_STEP === 0) yield from / (text.length || 1);
+  const reader = new ForeignReader(text.length);
+  yield* reader.read(text);
+  return reader.finish();
+}
+
+/** Interprets a program from elsewhere as it comes in, piece by piece. */
+export class ForeignReader {
+  private readonly control = new Control();
+  private line = 0;
+  private seen = 0;
+  /** The beginning of a line that has not come to its end yet. */
+  private rest = '';
+
+  /** @param length Of the whole text, for the share that is reported; any measure that the pieces have as well. */
+  constructor(private readonly length: number) {}
+
+  /** Whether what comes after has no meaning any more. */
+  get isDone(): boolean {
+    return this.control.ended || this.control.motions.count >= MAX_MOTIONS;
   }
-  if (control.motions.count >= MAX_MOTIONS) control.fault(line, `the program has more than ${MAX_MOTIONS} motions: the rest was not read`);
-  return control.finish(Math.max(0, line - 1));
+
+  /** Takes the next piece of the text. Yields the share read. */
+  *read(piece: string): Steps<number, void> {
+    const text = this.rest + piece;
+    let from = 0;
+    while (!this.isDone) {
+      const to = text.indexOf('\n', from);
+      if (to < 0) break;
+      this.control.readLine(text.slice(from, to), this.line);
+      from = to + 1;
+      if (++this.line % LINES_A_STEP === 0) yield (this.seen + from) / (this.length || 1);
+    }
+    this.rest = text.slice(from);
+    this.seen += piece.length;
+  }
+
+  finish(): ForeignReading {
+    const { control } = this;
+    if (!this.isDone) {
+      control.readLine(this.rest, this.line);
+      this.line++;
+    }
+    if (control.motions.count >= MAX_MOTIONS) {
+      control.fault(this.line, `the program has more than ${MAX_MOTIONS} motions: the rest was not read`);
+    }
+    return control.finish(Math.max(0, this.line - 1));
+  }
 }
 
 class Control {

@@ -1,7 +1,8 @@
-import { makeFinding, type Finding } from '../findings/finding';
+import { makeFinding, type Finding, type FindingCode } from '../findings/finding';
 import type { Setup } from '../pipeline/setup';
 import { toTurnDeg } from '../surface/surface';
 import { TILE, TILE_CELLS } from './field';
+import { findBodyHits } from './bodyHits';
 import type { Removal } from './removal';
 
 /** What a program would do to the piece, the tool or the machine, seen in what it takes away. */
@@ -21,9 +22,15 @@ const SLACK = 1.05;
 /** A way down steeper than this, or than the cutter's own flank, sinks: a V runs down into a corner no steeper than its flank. */
 const SINKING = 0.7;
 const FLANK_SLACK = 0.02;
+/** Of a way down through a groove that is there already, so much at its end counts as full material, mm. */
+const BITE_MM = 0.1;
 /** More of the time below the surface spent cutting air than this is worth a note; and more seconds than that. */
 const AIR_SHARE = 0.2;
 const AIR_S = 20;
+/** An axis asked for more than this many times its most is too much; feed words have few digits. */
+const FAST = 1.2;
+/** More turns than this from where the rotary began are worth a note. */
+const WOUND_TURNS = 3;
 
 /**
  * Finds what is dangerous in a program that was run whole. One finding a kind, at its worst or first place.
@@ -32,6 +39,24 @@ const AIR_S = 20;
 export function findDangers(setup: Setup, removal: Removal): Danger[] {
   const found = new DangerSearch(setup, removal);
   return found.search().sort((a, b) => a.timeS - b.timeS);
+}
+
+/** Findings on the job or the plan that say less exactly what a danger says of the same thing. */
+const NARROWER: Partial<Record<FindingCode, readonly FindingCode[]>> = {
+  'rapid-cuts': ['rapid-in-work'],
+  'cuts-through': ['breaks-through'],
+  'cuts-clear-end': ['in-clear-zone'],
+  'cuts-still': ['spindle-wrong'],
+  'cuts-without-tool': ['wrong-tool'],
+  'shank-in-groove': ['flute-too-short'],
+  'dives-fast': ['plunge-too-fast'],
+  'asks-too-fast': ['axis-too-fast', 'turns-too-fast'],
+};
+
+/** All that is to be said of a plan and of what its program takes away: where both say the same thing, only the latter. */
+export function joinFindings(planned: readonly Finding[], dangers: readonly Danger[]): Finding[] {
+  const said = new Set(dangers.flatMap((d) => NARROWER[d.finding.code] ?? []));
+  return [...planned.filter((f) => !said.has(f.code)), ...dangers.map((d) => d.finding)];
 }
 
 interface Worst {
@@ -53,6 +78,8 @@ class DangerSearch {
   search(): Danger[] {
     this.searchMotions();
     this.searchCells();
+    this.searchBodies();
+    this.searchAxes();
     return this.out;
   }
 
@@ -97,7 +124,13 @@ class DangerSearch {
       if (deeper > 0) note(shank, i, deeper);
       if (stepOf[tool]! > 0 && most > SLACK * stepOf[tool]! + GRAZE_MM) note(much, i, most);
       const sunk = depth - Math.max(0, this.depthAt(i - 1));
-      if (sunk > GRAZE_MM && seconds > 0 && plungeOf[tool]! > 0 && most > SINKING * sunk && this.isSinking(i, sunk, tool)) {
+      if (
+        sunk > GRAZE_MM &&
+        seconds > 0 &&
+        plungeOf[tool]! > 0 &&
+        most > Math.min(BITE_MM, SINKING * sunk) &&
+        this.isSinking(i, depth - this.depthAt(i - 1), tool)
+      ) {
         const rate = this.sinkingRate(i);
         if (rate > SLACK * plungeOf[tool]!) note(dive, i, rate);
       }
@@ -130,11 +163,11 @@ class DangerSearch {
     return -work.toSheet(this.tip[0]!, this.tip[1]!, this.tip[2]!).heightMm;
   }
 
-  /** Whether a motion goes down steeper than its cutter cuts along. */
-  private isSinking(i: number, sunk: number, tool: number): boolean {
+  /** Whether a motion goes down steeper than its cutter cuts along. @param downMm How far it goes down, through air as well. */
+  private isSinking(i: number, downMm: number, tool: number): boolean {
     const { kind, includedDeg } = this.removal.track.tools[tool]!;
     const flank = kind === 'flat' ? 0 : Math.cos((includedDeg * Math.PI) / 360) + FLANK_SLACK;
-    return sunk > Math.max(SINKING, flank) * this.wayOf(i);
+    return downMm > Math.max(SINKING, flank) * this.wayOf(i);
   }
 
   private wayOf(i: number): number {
@@ -151,6 +184,41 @@ class DangerSearch {
   private sinkingRate(i: number): number {
     const minutes = this.removal.track.wantedS[i]! / 60;
     return minutes > 0 ? this.wayOf(i) / minutes : 0;
+  }
+
+  private searchBodies(): void {
+    const { track } = this.removal;
+    for (const { motion, x, y, what, meets, mm } of findBodyHits(this.setup, this.removal)) {
+      const tool = track.tools[track.tool[motion]!]!.name;
+      if (meets === 'blank') this.addAt('body-hits', [x, y, motion], { what, tool, mm });
+      else this.addAt('chuck-hits', [x, y, motion], { what, meets, tool, mm });
+    }
+  }
+
+  /** Axes that are asked for more than they can do, and how far the rotary is wound up at the end. */
+  private searchAxes(): void {
+    const { track } = this.removal;
+    const { axes } = this.setup.kinematics;
+    const n = axes.length;
+    const { values, count } = track;
+    for (const [k, axis] of axes.entries()) {
+      const fast = { motion: -1, amount: 0, count: 0 };
+      for (let i = 1; i < count; i++) {
+        if (track.rapid[i] || !(track.wantedS[i]! > 0) || track.part[i] !== track.part[i - 1]) continue;
+        const perMin = (60 * Math.abs(values[n * i + k]! - values[n * (i - 1) + k]!)) / track.wantedS[i]!;
+        if (perMin <= FAST * axis.maxPerMin) continue;
+        fast.count++;
+        if (perMin > fast.amount) [fast.amount, fast.motion] = [perMin, i];
+      }
+      const unit = axis.kind === 'rotary' ? '°' : 'mm';
+      if (fast.count > 0) {
+        const data = { letter: axis.letter, perMin: fast.amount, mostPerMin: axis.maxPerMin, unit, count: fast.count };
+        this.add('asks-too-fast', fast, data);
+      }
+      if (axis.kind !== 'rotary' || Number.isFinite(axis.min) || count === 0) continue;
+      const turns = Math.abs(values[n * (count - 1) + k]! - values[k]!) / 360;
+      if (turns > WOUND_TURNS) this.addAt('winds-up', [...this.placeOf(count - 1), count - 1], { turns });
+    }
   }
 
   /** The finished field against the wall and the ends that stay clear. */

@@ -175,6 +175,27 @@ export class DepthField {
     return found ? found.tile.depth[found.cell]! : 0;
   }
 
+  /** Depth of a cell by its column and row, which go on round a closed blank, mm. */
+  depthOf(column: number, row: number): number {
+    const { rows, closed } = this.grid;
+    const r = closed && (row < 0 || row >= rows) ? row - rows * Math.floor(row / rows) : row;
+    const tile = this.find(column >> 5, r >> 5);
+    return tile ? tile.depth[(r & 31) * TILE + (column & 31)]! : 0;
+  }
+
+  /** Whether a block of cells, ends included, lies in tiles that were never touched. */
+  isWhole(c0: number, r0: number, c1: number, r1: number): boolean {
+    const { rows, closed } = this.grid;
+    for (let r = r0; ; r = Math.min(r1, r + TILE)) {
+      const row = closed && (r < 0 || r >= rows) ? r - rows * Math.floor(r / rows) : r;
+      for (let c = c0; ; c = Math.min(c1, c + TILE)) {
+        if (this.find(c >> 5, row >> 5)) return false;
+        if (c === c1) break;
+      }
+      if (r === r1) return true;
+    }
+  }
+
   /** The touched cell that a sheet place lies in, or null. */
   locate(x: number, y: number): { tile: Tile; cell: number } | null {
     const { minX, minY, cellX, cellY, columns, rows, closed } = this.grid;

@@ -52,16 +52,36 @@ export function* proveField(
   return { removal, choice, truth: measureTruth(setup, lettering, removal.field, own), dangers: findDangers(setup, removal) };
 }
 
-/** Seconds at feed and at rapid of each run's tool, by the program's own times. */
-export function splitTime({ track }: Removal): { cutting: number; air: number; perTool: { tool: string; seconds: number }[] } {
+/** Time that a cut takes with its tool, feed and rapid, s. `cut` is null where the program is not the job's own. */
+export interface CutTime {
+  cut: string | null;
+  tool: string;
+  seconds: number;
+}
+
+/**
+ * Seconds at feed and at rapid, and of each cut, by the program's own times.
+ * @param cutAt Name of the cut that a line of a part belongs to; undefined for lines between two: those count to the one before.
+ */
+export function splitTime(
+  { track }: Pick<Removal, 'track'>,
+  cutAt: (part: number, line: number) => string | undefined = () => undefined,
+): { cutting: number; air: number; perCut: CutTime[] } {
   let cutting = 0,
     air = 0;
-  const perTool = track.tools.map((t) => ({ tool: t.name, seconds: 0 }));
+  const perCut = new Map<string, CutTime>();
+  let cut: string | null = null;
   for (let i = 1; i < track.count; i++) {
     const seconds = track.timesS[i]! - track.timesS[i - 1]!;
     if (track.rapid[i]) air += seconds;
     else cutting += seconds;
-    if (track.tool[i]! >= 0) perTool[track.tool[i]!]!.seconds += seconds;
+    cut = cutAt(track.part[i]!, track.line[i]!) ?? cut;
+    if (track.tool[i]! < 0) continue;
+    const tool = track.tools[track.tool[i]!]!.name;
+    const key = JSON.stringify([cut, tool]);
+    const sum = perCut.get(key) ?? { cut, tool, seconds: 0 };
+    sum.seconds += seconds;
+    perCut.set(key, sum);
   }
-  return { cutting, air, perTool: perTool.filter((t) => t.seconds > 0) };
+  return { cutting, air, perCut: [...perCut.values()].filter((t) => t.seconds > 0) };
 }

@@ -98,6 +98,8 @@ describe('dangers, one planted at a time', () => {
         return all.join('\n');
       },
     ],
+    ['asks-too-fast', (t: string) => t.replace(/F([\d.]+)/g, (_, f: string) => `F${100 * Number(f)}`)],
+    ['winds-up', (t: string) => t.replace('\nM5', '\nG0 A1500\nM5')],
   ] as const)('%s', (code, change) => {
     const proof = prove(carved, change);
     const danger = proof.dangers.find((d) => d.finding.code === code);
@@ -112,6 +114,8 @@ describe('dangers, one planted at a time', () => {
     ],
     ['cuts-clear-end', (job: Job): Job => ({ ...job, blank: { ...(job.blank as BlankOf<'cylinder'>), clearDatumMm: 38 } })],
     ['shank-in-groove', (job: Job): Job => ({ ...job, tools: job.tools.map((t) => ({ ...t, fluteLengthMm: 0.3 })) })],
+    ['body-hits', (job: Job): Job => ({ ...job, tools: job.tools.map((t) => ({ ...t, stickOutMm: 0.2, shankMm: 1 })) })],
+    ['chuck-hits', (job: Job): Job => ({ ...job, blank: { ...(job.blank as BlankOf<'cylinder'>), clearDatumMm: 33 } })],
     [
       'too-much-at-once',
       (job: Job): Job => ({ ...job, cuts: job.cuts.map((c) => ({ ...c, levels: { by: 'step', stepMm: 0.1, even: false, finishMm: 0 } })) }),

@@ -3,15 +3,22 @@ import path from 'node:path';
 import { getResourcesDir } from './engines';
 import { readCatalog } from './fonts';
 
-const TYPES: Record<string, string> = { '.wasm': 'application/wasm', '.ttf': 'font/ttf', '.json': 'application/json' };
+const TYPES: Record<string, string> = { '.wasm': 'application/wasm', '.ttf': 'font/ttf', '.json': 'application/json', '.nc': 'text/plain' };
 
-/** The OpenCascade module that reads STEP files; it comes with its package (LGPL-2.1) and is not changed. */
-const OCCT = 'occt-import-js.wasm';
+/** Modules that come with their packages and are not changed: OpenCascade, which reads STEP files (LGPL-2.1), and booleans of solids. */
+const OF_PACKAGES: Record<string, string> = {
+  'occt-import-js.wasm': 'node_modules/occt-import-js/dist',
+  'manifold.wasm': 'node_modules/manifold-3d',
+};
 
-/** A file that the browser may have: the Voronoi and OpenCascade modules, the catalogue and the fonts in it. Anything else is null. */
+/** A program to see on what is found in one. */
+const FAULTY_PROGRAM = 'collar-with-faults.nc';
+
+/** A file that the browser may have: the modules, the catalogue and the fonts in it, a program. Anything else is null. */
 export async function readShippedFile(name: string): Promise<{ bytes: Buffer; type: string } | null> {
-  if (name === OCCT)
-    return { bytes: await readFile(path.join(process.cwd(), 'node_modules/occt-import-js/dist', OCCT)), type: TYPES['.wasm']! };
+  const folder = Object.hasOwn(OF_PACKAGES, name) ? OF_PACKAGES[name] : undefined;
+  if (folder) return { bytes: await readFile(path.join(process.cwd(), folder, name)), type: TYPES['.wasm']! };
+  if (name === FAULTY_PROGRAM) return { bytes: await readFile(path.join(getResourcesDir(), 'programs', name)), type: TYPES['.nc']! };
   const allowed = name === 'voronoi.wasm' || readCatalog().some((entry) => entry.file === name);
   if (!allowed) return null;
   return { bytes: await readFile(path.join(getResourcesDir(), name)), type: TYPES[path.extname(name)] ?? 'application/octet-stream' };

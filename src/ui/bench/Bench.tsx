@@ -8,7 +8,7 @@ import type { FontCard } from '../../core/lettering/fontCard';
 import { BenchContext, createBench, STATIONS, useBench, useJob, useView } from '../state/benchStore';
 import { SurfaceContext, useBlankSurface } from '../state/useSurface';
 import { useKeptView } from '../state/useKeptView';
-import type { Danger } from '../../core/removal/dangers';
+import { joinFindings, type Danger } from '../../core/removal/dangers';
 import { useRemoval } from '../state/useRemoval';
 import { usePlanning } from '../state/usePlanning';
 import { useSaving } from '../state/useSaving';
@@ -77,7 +77,7 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
   const dangers = useView((v) => (v.piece && v.piece.base === plan ? v.piece.planned.dangers : NO_DANGERS));
   const foreignPlan = useView((v) => (v.piece?.foreign && v.piece.base === plan ? v.piece.plan : null));
   const shown = foreignPlan ?? plan;
-  const findings = stale ? (lettering?.findings ?? []) : [...(plan?.findings ?? []), ...dangers.map((d) => d.finding)];
+  const findings = stale ? (lettering?.findings ?? []) : joinFindings(plan?.findings ?? [], dangers);
   return (
     <SurfaceContext.Provider value={blank}>
       <div className="bench" inert={!ready}>
@@ -100,7 +100,7 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
             stale={stale}
             planning={planning}
             findings={findings}
-            take={removal.take}
+            removal={removal}
             crib={crib}
             machines={machines}
             fonts={fonts}

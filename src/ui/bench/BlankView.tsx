@@ -10,7 +10,7 @@ import { useBlank } from '../state/useSurface';
 import { computeBox3, type Box3 } from './scene/bounds';
 import { Camera, type Face } from './scene/Camera';
 import { EngravedSkin } from './scene/EngravedSkin';
-import { FrameMeter, Redraw, Sharpen } from './scene/frames';
+import { FrameMeter, Picture, Redraw, Sharpen } from './scene/frames';
 import { drawsQuickly } from './scene/measureGraphics';
 import { DrawnMark, LetteringSkin } from './scene/LetteringSkin';
 import { PassLines } from './scene/PassLines';
@@ -22,6 +22,8 @@ import { LookMenu } from './scene/LookMenu';
 import { StretchSkin } from './Stretch';
 import { TurnDial } from './TurnDial';
 import { Turntable } from './Turntable';
+import { formatLength } from '../common/format';
+import { colourOfDepth } from './passPaths';
 import { useThrottled, type FrameCost } from './useThrottled';
 
 interface Props {
@@ -56,6 +58,7 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
   const [showBlank, setShowBlank] = useState(true);
   const [showPasses, setShowPasses] = useState(false);
   const engraved = useView((v) => v.engraved);
+  const byDepth = useView((v) => v.byDepth);
   const made = useView((v) => v.piece);
   // Only of the plan that is shown: while words are typed the letters stand for themselves.
   const piece = engraved && made && made.plan === plan ? made : null;
@@ -102,9 +105,16 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
                 {showBlank && <Stock solid={solid} lettering={lettering} piece={piece} onHold={setHolding} />}
                 {showStretch && <StretchSkin surface={surface} lettering={lettering} />}
                 {made && (
-                  <EngravedSkin piece={made} visible={piece !== null && showBlank} surface={surface} pxPerMm={pxPerMm} quick={quick} />
+                  <EngravedSkin
+                    piece={made}
+                    alone={!showBlank}
+                    visible={piece !== null}
+                    surface={surface}
+                    pxPerMm={pxPerMm}
+                    quick={quick}
+                  />
                 )}
-                {!(piece && showBlank) && (
+                {!piece && (
                   <LetteringSkin
                     lettering={lettering}
                     surface={surface}
@@ -122,6 +132,7 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
             </group>
           </group>
         </group>
+        <Picture />
         <Sharpen quick={quick} />
         <FrameMeter cost={cost} />
         <Redraw deps={[lettering, plan, surface, solid, turnDeg, showBlank, showPasses, material, showStretch, lay, standing, piece]} />
@@ -143,6 +154,7 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
         )}
         <LookMenu flat={flat} onFlat={setFlat} showBlank={showBlank} onBlank={setShowBlank} />
       </div>
+      {piece && byDepth && <DepthKey deepestMm={piece.figures.deepestMm} />}
       <TurnDial onFace={(f) => setFace((s) => ({ face: f, n: s.n + 1 }))} />
       <div className="caption">
         {picking
@@ -172,4 +184,21 @@ function useRoughSize(): number {
   const { surface } = useBlank();
   const { minX, maxX, minY, maxY } = surface.domain;
   return Math.max(maxX - minX, surface.round ? 2 * surface.mmPerRad : maxY - minY);
+}
+
+const KEY_STEPS = 8;
+
+/** What the colours of depth stand for. */
+function DepthKey({ deepestMm }: { deepestMm: number }) {
+  const units = useJobPart((j) => j.units);
+  const colours = Array.from({ length: KEY_STEPS + 1 }, (_, k) => colourOfDepth(k / KEY_STEPS));
+  return (
+    <div className="depth-key" data-testid="depth-key">
+      <span>0</span>
+      <span className="ramp" style={{ background: `linear-gradient(to right, ${colours.join(', ')})` }} />
+      <span>
+        {formatLength(deepestMm, units)} {units} deep
+      </span>
+    </div>
+  );
 }

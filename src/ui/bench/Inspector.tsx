@@ -22,7 +22,7 @@ export interface InspectorProps {
   stale: boolean;
   planning: Planning;
   findings: readonly Finding[];
-  take: RemovalState['take'];
+  removal: RemovalState;
   crib: readonly Tool[];
   machines: readonly Machine[];
   fonts: readonly FontCard[];
@@ -39,9 +39,11 @@ export function Inspector(props: InspectorProps) {
       {station === 'lay' && <LayPanel lettering={props.lettering} />}
       {station === 'cuts' && <CutsPanel crib={props.crib} plan={props.stale ? null : props.plan} />}
       {station === 'proof' && (
-        <ProofPanel plan={props.stale ? null : props.plan} findings={props.findings} planning={props.planning} take={props.take} />
+        <ProofPanel plan={props.stale ? null : props.plan} findings={props.findings} planning={props.planning} take={props.removal.take} />
       )}
-      {station === 'program' && <ProgramPanel plan={props.stale ? null : props.plan} findings={props.findings} planning={props.planning} />}
+      {station === 'program' && (
+        <ProgramPanel plan={props.stale ? null : props.plan} findings={props.findings} planning={props.planning} removal={props.removal} />
+      )}
       {station !== 'proof' && station !== 'program' && own.length > 0 && (
         <>
           <h3>Findings here</h3>

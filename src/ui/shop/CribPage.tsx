@@ -31,6 +31,10 @@ export function CribPage({ tools, damaged }: { tools: readonly Tool[]; damaged: 
       tipMm: 0.1,
       diameterMm: 6,
       fluteLengthMm: 5,
+      shankMm: 6,
+      stickOutMm: 22,
+      holderMm: 20,
+      holderLengthMm: 28,
       flutes: 1,
       number,
     };
@@ -129,6 +133,22 @@ export function CribPage({ tools, damaged }: { tools: readonly Tool[]; damaged: 
             value={open.fluteLengthMm}
             units="mm"
             onValue={(v) => set(open, { fluteLengthMm: v })}
+          />
+          <QuantityField label="Shank" kind="length" value={open.shankMm} units="mm" onValue={(v) => set(open, { shankMm: v })} />
+          <QuantityField label="Stick-out" kind="length" value={open.stickOutMm} units="mm" onValue={(v) => set(open, { stickOutMm: v })} />
+          <QuantityField
+            label="Holder (0: not known)"
+            kind="length"
+            value={open.holderMm}
+            units="mm"
+            onValue={(v) => set(open, { holderMm: v })}
+          />
+          <QuantityField
+            label="Holder length"
+            kind="length"
+            value={open.holderLengthMm}
+            units="mm"
+            onValue={(v) => set(open, { holderLengthMm: v })}
           />
           <QuantityField label="Flutes" kind="number" value={open.flutes} units="mm" onValue={(v) => set(open, { flutes: v })} />
         </div>

@@ -96,6 +96,20 @@ export function MachineForm({ machine, set }: { machine: Machine; set(change: Pa
         units="mm"
         onValue={(accelerationDegPerS2) => setRotary({ accelerationDegPerS2 })}
       />
+      <QuantityField
+        label="Chuck (0: not known)"
+        kind="length"
+        value={rotary.chuckMm}
+        units="mm"
+        onValue={(chuckMm) => setRotary({ chuckMm })}
+      />
+      <QuantityField
+        label="Tailstock (0: none)"
+        kind="length"
+        value={rotary.tailstockMm}
+        units="mm"
+        onValue={(tailstockMm) => setRotary({ tailstockMm })}
+      />
       <HeadFields machine={machine} set={(head) => set(withHead(machine, head))} />
     </div>
   );

@@ -71,7 +71,7 @@ interface ViewState {
   /** What is taken to be otherwise at the machine than in the job. */
   whatIf: WhatIf;
   /** A program from elsewhere that is run on the blank in place of the job's own. */
-  foreign: { name: string; text: string } | null;
+  foreign: { name: string; file: Blob } | null;
   /** Whether the play stops at dangers. */
   stopAtDangers: boolean;
   /** The piece as the program leaves it at the playhead, and whether it is drawn cut. */
@@ -81,6 +81,8 @@ interface ViewState {
   followTool: boolean;
   /** What cut lettering is filled with; null for nothing. */
   fill: string | null;
+  /** Whether what is cut is coloured by its depth instead of as it looks. */
+  byDepth: boolean;
 }
 
 export type DocumentStore = StoreApi<DocumentState> & { temporal: StoreApi<TemporalState<DocumentState>> };
@@ -95,6 +97,8 @@ export interface Bench {
   edit(gesture: string, recipe: (job: Job) => Job): string | null;
   /** A name that no other edit has, for one that is a step of undo by itself. */
   nameStep(stem: string): string;
+  /** Makers of pictures of the views that stand on the page. */
+  captures: Map<string, (widthPx: number) => Promise<Blob | null>>;
 }
 
 export function createBench(job: Job): Bench {
@@ -133,11 +137,13 @@ export function createBench(job: Job): Bench {
     engraved: true,
     followTool: true,
     fill: null,
+    byDepth: false,
   }));
   let lastGesture = '';
   let lastAt = 0;
   let steps = 0;
   return {
+    captures: new Map(),
     nameStep: (stem) => `${stem}#${steps++}`,
     document,
     view,

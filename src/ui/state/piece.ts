@@ -21,8 +21,8 @@ export interface Piece {
   truth: Truth;
   dangers: readonly Danger[];
   load: LoadTrace;
-  /** The same of the whole program as it is planned: what findings are made of. */
-  planned: { truth: Truth; dangers: readonly Danger[] };
+  /** The same of the whole program as it is planned: what findings are made of, and whether they are all known. */
+  planned: { truth: Truth; dangers: readonly Danger[]; isWhole: boolean };
   /** Whether it is a first sketch in coarse cells, whose figures are not shown. */
   sketch: boolean;
   /** What was taken to be otherwise than in the job. */
@@ -32,5 +32,5 @@ export interface Piece {
   /** The job's own plan, while it was made. */
   base: PlanView;
   /** A program from elsewhere: what it is called, what of it could not be read, and what was taken for granted. */
-  foreign: { name: string; faults: readonly ProgramFault[]; notes: readonly string[] } | null;
+  foreign: { name: string; faults: readonly ProgramFault[]; notes: readonly string[]; file: Blob; lineStarts: Float64Array } | null;
 }

@@ -24,7 +24,7 @@ export interface RemovalState {
   progress: number | null;
   failure: string | null;
   /** A file of the piece, or in words why there is none. */
-  take(what: TakenFile, toleranceMm: number): Promise<{ bytes: Uint8Array<ArrayBuffer> | null; refusal: string | null }>;
+  take(what: TakenFile, toleranceMm: number, whole: boolean): Promise<{ bytes: Uint8Array<ArrayBuffer> | null; refusal: string | null }>;
   /** What a place of the sheet is asked about: how deep, cut by which line and when. */
   ask(x: number, y: number): Promise<{ depthMm: number; by: { part: number; line: number; timeS: number } | null } | null>;
 }
@@ -51,7 +51,7 @@ function findLines({ program, laid, blocks }: PlanView, run: number): LineSpan[]
 }
 
 /** A program from elsewhere in the form of a plan, so that all views show it alike. */
-function toForeignPlan(job: Job, plan: PlanView, text: string, way: Way): PlanView {
+function toForeignPlan(job: Job, plan: PlanView, way: Way): PlanView {
   const count = way.timesS.length;
   const runs = listRuns(job);
   const runOf = job.tools.map((t) =>
@@ -90,7 +90,8 @@ function toForeignPlan(job: Job, plan: PlanView, text: string, way: Way): PlanVi
     stopTimeS: timeS,
     standingS: 0,
     program: {
-      parts: [{ suffix: '', text, lines: text.split('\n').length }],
+      // Its text may be long, and is read from its file as far as it is shown.
+      parts: [{ suffix: '', text: '', lines: 0 }],
       partOfBlock: new Uint16Array(count),
       lineOfBlock: way.line,
     },
@@ -137,11 +138,11 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
             kind: 'run',
             job,
             lettering: { artworks: lettering.artworks, findings: [] },
-            texts: foreign ? [foreign.text] : plan.program.parts.map((p) => p.text),
+            texts: foreign ? [] : plan.program.parts.map((p) => p.text),
             hand: listToolsByHand(listRuns(job), plan.laid).map((t) => t.id),
             only: onlyRun === null || foreign ? null : findLines(plan, onlyRun),
             whatIf,
-            foreign: foreign !== null,
+            foreign: foreign?.file ?? null,
             sketch,
           },
           { signal: controller.signal, deadlineMs: RUN_DEADLINE_MS, onProgress: setProgress },
@@ -151,11 +152,12 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
           const { grid, figures, pictures, truth, dangers, load } = answer;
           const last = shown.current;
           const whole = isAsPlanned(whatIf) && onlyRun === null && !foreign && !sketch;
-          const planned = whole ? { truth, dangers } : last?.base === plan ? last.planned : { truth, dangers: [] };
+          const own = { truth, dangers, isWhole: true };
+          const planned = whole ? own : last?.base === plan ? last.planned : { truth, dangers: [], isWhole: false };
           const shownPlan = {
             base: plan,
-            plan: foreign ? toForeignPlan(job, plan, foreign.text, answer.way) : plan,
-            foreign: foreign && { name: foreign.name, faults: answer.faults, notes: answer.notes },
+            plan: foreign ? toForeignPlan(job, plan, answer.way) : plan,
+            foreign: foreign && { ...foreign, faults: answer.faults, notes: answer.notes, lineStarts: answer.lineStarts },
           };
           const slots = new Map(Array.from(pictures.keys, (key, slot) => [key, slot]));
           show({
@@ -232,8 +234,8 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
     const answer = await worker.current?.call({ kind: 'cell', x, y }, { deadlineMs: ASK_DEADLINE_MS });
     return answer?.kind === 'cell' ? answer : null;
   }, []);
-  const take = useCallback<RemovalState['take']>(async (what, toleranceMm) => {
-    const answer = await worker.current?.call({ kind: 'take', what, toleranceMm }, { deadlineMs: RUN_DEADLINE_MS });
+  const take = useCallback<RemovalState['take']>(async (what, toleranceMm, whole) => {
+    const answer = await worker.current?.call({ kind: 'take', what, toleranceMm, whole }, { deadlineMs: RUN_DEADLINE_MS });
     return answer?.kind === 'take' ? answer : { bytes: null, refusal: 'there is no piece yet' };
   }, []);
   return {

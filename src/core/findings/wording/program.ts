@@ -76,6 +76,28 @@ export const programWording = {
     `${d.tool} is ${n(d.mm, 2)} mm deeper in the blank than its flutes are long`,
     'Take a cutter with longer flutes, or cut less deep',
   ],
+  'body-hits': (d: { what: 'shank' | 'holder'; tool: string; mm: number }) => [
+    'spoils',
+    `the ${d.what} of ${d.tool} comes ${n(d.mm, 2)} mm into the blank`,
+    d.what === 'holder'
+      ? 'Let the cutter stick out farther, or take a slimmer holder'
+      : 'Take a cutter with longer flutes or a thinner shank',
+  ],
+  'chuck-hits': (d: { what: string; meets: 'chuck' | 'tailstock'; tool: string; mm: number }) => [
+    'spoils',
+    `the ${d.what} of ${d.tool} comes ${n(d.mm, 2)} mm into the ${d.meets}`,
+    `Move the lettering away from the ${d.meets}, cross higher, or let the cutter stick out farther`,
+  ],
+  'asks-too-fast': (d: { letter: string; perMin: number; mostPerMin: number; unit: string; count: number }) => [
+    'warns',
+    `${d.letter} is asked to move at ${n(d.perMin, 0)} ${d.unit}/min, ${n(d.mostPerMin, 0)} at most${d.count > 1 ? `, in ${d.count} blocks` : ''}`,
+    'Lower the feed there: a control slows down or stops with a fault',
+  ],
+  'winds-up': (d: { turns: number }) => [
+    'notes',
+    `the program leaves the rotary ${n(d.turns, 1)} turns from where it began`,
+    'Unwind it, or set it to zero again, before the next piece',
+  ],
   'dives-fast': (d: { mmPerMin: number; wantedMmPerMin: number; count: number }) => [
     'warns',
     `the cutter sinks into full material at ${n(d.mmPerMin, 0)} mm/min, ${n(d.wantedMmPerMin, 0)} asked for plunging${d.count > 1 ? `, in ${d.count} blocks` : ''}`,

@@ -57,7 +57,7 @@ function listAxes(machine: Machine, layout: AnyRotary, head: Head | null, turns:
     maxPerMin: machine.rapidMmPerMin,
     accelerationPerS2: machine.accelerationMmPerS2,
   });
-  const turning = (axis: AnyRotary['rotary'], min: number, max: number): Axis => ({
+  const turning = (axis: Omit<AnyRotary['rotary'], 'chuckMm' | 'tailstockMm'>, min: number, max: number): Axis => ({
     letter: axis.letter,
     kind: 'rotary',
     min,

@@ -10,6 +10,7 @@ import { formatLength } from '../../common/format';
 import { QuantityField } from '../../common/QuantityField';
 import { saveFile, toFileStem } from '../../common/saveFile';
 import type { TakenFile } from '../../../workers/planning.client';
+import type { CapturedView } from '../capture';
 import type { RemovalState } from '../../state/useRemoval';
 import { useBench, useJob, useView } from '../../state/benchStore';
 import type { Piece } from '../../state/piece';
@@ -91,7 +92,7 @@ export function PieceProof({ piece, take }: { piece: Piece; take: RemovalState['
       <Fold title="What if" brief={isAsPlanned(whatIf) ? 'as planned' : describe(whatIf, job)} open={!isAsPlanned(whatIf)}>
         <WhatIfFields />
       </Fold>
-      <Fold title="Take it away" brief="STL, 3MF, depth map">
+      <Fold title="Take it away" brief="solids, pictures, depth map">
         <TakeAway take={take} />
       </Fold>
     </>
@@ -190,16 +191,25 @@ const FILES: readonly (readonly [TakenFile, string, string, string])[] = [
   ['depth', 'Depth map, PNG', 'png', 'image/png'],
 ];
 const MIN_TOLERANCE_MM = 0.002;
+const PICTURE_WIDTHS = [1000, 2000, 4000];
 
 /** The piece as it stands at the playhead, as files. */
 function TakeAway({ take }: { take: RemovalState['take'] }) {
   const job = useJob();
   const { units } = job;
   const [toleranceMm, setToleranceMm] = useState(0.02);
+  const [whole, setWhole] = useState(true);
+  const [widthPx, setWidthPx] = useState(2000);
   const [note, setNote] = useState<string | null>(null);
+  const { captures } = useBench();
+  const picture = async (view: CapturedView) => {
+    const blob = await captures.get(view)?.(widthPx);
+    setNote(blob ? null : 'There is nothing to be seen there yet.');
+    if (blob) saveFile(`${toFileStem(job.name, 'piece')}-${view}.png`, blob);
+  };
   const save = async ([what, , ending, type]: (typeof FILES)[number]) => {
     setNote('Working …');
-    const { bytes, refusal } = await take(what, toleranceMm);
+    const { bytes, refusal } = await take(what, toleranceMm, whole);
     setNote(refusal && `There is no file: ${refusal}.`);
     if (bytes) saveFile(`${toFileStem(job.name, 'piece')}.${ending}`, new Blob([bytes], { type }));
   };
@@ -217,12 +227,40 @@ function TakeAway({ take }: { take: RemovalState['take'] }) {
           return null;
         }}
       />
-      <div className="d-flex gap-2 my-2">
+      <Form.Group controlId="solid-of" className="mb-2">
+        <Form.Label>Solid of</Form.Label>
+        <Form.Select size="sm" value={whole ? 'whole' : 'patch'} onChange={(e) => setWhole(e.target.value === 'whole')}>
+          <option value="whole">the whole blank</option>
+          <option value="patch">the lettered patch</option>
+        </Form.Select>
+      </Form.Group>
+      <div className="d-flex gap-2 my-2 flex-wrap">
         {FILES.map((f) => (
           <Button key={f[0]} size="sm" variant="outline-primary" onClick={() => void save(f)}>
             {f[1]}
           </Button>
         ))}
+      </div>
+      <div className="d-flex gap-2 my-2 flex-wrap align-items-center">
+        <Button size="sm" variant="outline-primary" onClick={() => void picture('blank')}>
+          Picture of the blank
+        </Button>
+        <Button size="sm" variant="outline-primary" onClick={() => void picture('sheet')}>
+          of the sheet
+        </Button>
+        <Form.Select
+          size="sm"
+          className="w-auto"
+          aria-label="Width of pictures"
+          value={widthPx}
+          onChange={(e) => setWidthPx(Number(e.target.value))}
+        >
+          {PICTURE_WIDTHS.map((w) => (
+            <option key={w} value={w}>
+              {w} px wide
+            </option>
+          ))}
+        </Form.Select>
       </div>
       {note && (
         <p className="why" role="status">
@@ -230,8 +268,8 @@ function TakeAway({ take }: { take: RemovalState['take'] }) {
         </p>
       )}
       <p className="why">
-        The lettered patch, closed by a floor and walls, as it stands at the playhead. In the depth map the brightest grey is{' '}
-        {formatLength(useDeepest(), units)} {units} deep.
+        {whole ? 'The blank less what is cut' : 'The lettered patch, closed by a floor and walls'}, as it stands at the playhead. In the
+        depth map the brightest grey is {formatLength(useDeepest(), units)} {units} deep.
       </p>
     </>
   );

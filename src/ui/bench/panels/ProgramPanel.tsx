@@ -2,19 +2,20 @@
 
 import { useEffect, useMemo, useRef, useState } from 'react';
 import CodeMirror, { type ReactCodeMirrorRef } from '@uiw/react-codemirror';
-import { Decoration, EditorView } from '@codemirror/view';
+import { Decoration, EditorView, lineNumbers } from '@codemirror/view';
 import { StateEffect, StateField, type Extension } from '@codemirror/state';
 import Form from 'react-bootstrap/Form';
 import { DownloadSimpleIcon } from '@phosphor-icons/react';
 import type { Finding } from '../../../core/findings/finding';
 import { toPartName } from '../../../core/program/dialect';
-import type { PlanView } from '../../../workers/planning.client';
+import { LINES_A_MARK, type PlanView } from '../../../workers/planning.client';
 import { Button } from '../../common/Button';
 import { FileButton } from '../../common/FileButton';
 import { formatCount, formatLength, formatTime } from '../../common/format';
 import { saveFile, toFileStem } from '../../common/saveFile';
 import { useBench, useJob, useView } from '../../state/benchStore';
 import type { Planning } from '../../state/usePlanning';
+import type { RemovalState } from '../../state/useRemoval';
 import { FindingList } from '../FindingList';
 import { useToolPlace } from '../playhead';
 import { countLines } from '../programView';
@@ -35,7 +36,17 @@ const currentLine = StateField.define({
 });
 
 /** The program, its figures, and the way out of the house. */
-export function ProgramPanel({ plan, findings, planning }: { plan: PlanView | null; findings: readonly Finding[]; planning: Planning }) {
+export function ProgramPanel({
+  plan,
+  findings,
+  planning,
+  removal,
+}: {
+  plan: PlanView | null;
+  findings: readonly Finding[];
+  planning: Planning;
+  removal: RemovalState;
+}) {
   const bench = useBench();
   const job = useJob();
   const accepted = useView((v) => v.accepted);
@@ -43,7 +54,10 @@ export function ProgramPanel({ plan, findings, planning }: { plan: PlanView | nu
   const spoiling = findings.filter((f) => f.severity === 'spoils');
   const keyOf = (f: Finding) => `${f.code}|${f.where.id ?? ''}|${f.text}`;
   const open = spoiling.filter((f) => !accepted.includes(keyOf(f)));
-  const ready = plan !== null && plan.laid.count > 0 && open.length === 0;
+  // Dangers are known once the program was run on the blank; if that fails, the page says so.
+  const isProven = useView((v) => v.piece?.base === plan && v.piece.planned.isWhole);
+  const isProving = !isProven && removal.failure === null;
+  const ready = plan !== null && plan.laid.count > 0 && open.length === 0 && !isProving;
   const download = () => {
     for (const p of parts) saveFile(toPartName(p, toFileStem(job.name, 'program')), p.text);
   };
@@ -109,6 +123,8 @@ export function ProgramPanel({ plan, findings, planning }: { plan: PlanView | nu
           <Button className="w-100 my-2" disabled={!ready} onClick={download} data-testid="download">
             <DownloadSimpleIcon size={15} /> Download the program
           </Button>
+          {isProving && <p className="why">The program is being run on the blank: it may leave when its dangers are known.</p>}
+          {!isProving && !isProven && <p className="why wrong-text text-danger">{removal.failure}</p>}
           {open.length > 0 && (
             <p className="why">
               {open.length === 1 ? 'One finding' : `${open.length} findings`} would spoil the piece: mend{' '}
@@ -124,6 +140,8 @@ export function ProgramPanel({ plan, findings, planning }: { plan: PlanView | nu
 
 /** Largest program that is taken in, bytes. */
 const MAX_PROGRAM_BYTES = 60e6;
+/** One that ships, made to be found fault with. */
+const FAULTY_PROGRAM = 'collar-with-faults.nc';
 /** Faults said one by one. */
 const MAX_LISTED = 8;
 
@@ -133,12 +151,17 @@ function Foreign({ base }: { base: PlanView }) {
   const wanted = useView((v) => v.foreign);
   const piece = useView((v) => (v.piece?.base === base ? v.piece : null));
   const [refusal, setRefusal] = useState<string | null>(null);
-  const take = async ([file]: File[]) => {
+  const take = ([file]: File[]) => {
     if (!file) return;
     if (file.size > MAX_PROGRAM_BYTES)
       return setRefusal(`${file.name} is ${Math.round(file.size / 1e6)} MB; up to ${MAX_PROGRAM_BYTES / 1e6} are taken.`);
     setRefusal(null);
-    bench.view.setState({ foreign: { name: file.name, text: await file.text() }, playing: false, playS: Infinity, onlyRun: null });
+    bench.view.setState({ foreign: { name: file.name, file }, playing: false, playS: Infinity, onlyRun: null });
+  };
+  const takeFaulty = async () => {
+    const answer = await fetch(`/resources/${FAULTY_PROGRAM}`);
+    if (!answer.ok) return setRefusal(`${FAULTY_PROGRAM} could not be loaded (${answer.status}).`);
+    take([new File([await answer.blob()], FAULTY_PROGRAM)]);
   };
   const foreign = wanted && piece?.foreign ? piece.foreign : null;
   return (
@@ -149,10 +172,18 @@ function Foreign({ base }: { base: PlanView }) {
         variant="outline-primary"
         size="sm"
         className="w-100 mb-2"
-        onFiles={(f) => void take(f)}
+        onFiles={take}
       >
         Prove a program from elsewhere
       </FileButton>
+      {!wanted && (
+        <p className="why">
+          <Button size="sm" variant="link" className="p-0" onClick={() => void takeFaulty()}>
+            See one that is full of faults
+          </Button>{' '}
+          and what is found in it; it is made for the rain gauge.
+        </p>
+      )}
       {refusal && (
         <p className="wrong-text text-danger small" role="alert">
           {refusal}
@@ -190,38 +221,21 @@ function Foreign({ base }: { base: PlanView }) {
           )}
         </section>
       )}
-      <ProgramText plan={foreign && piece ? piece.plan : base} />
+      {foreign && piece ? <LongText plan={piece.plan} file={foreign.file} starts={foreign.lineStarts} /> : <PartTexts plan={base} />}
     </>
   );
 }
 
 /** The text of a program's files, the running block marked. */
-function ProgramText({ plan }: { plan: PlanView }) {
+function PartTexts({ plan }: { plan: PlanView }) {
   const job = useJob();
   const place = useToolPlace(plan);
-  const editor = useRef<ReactCodeMirrorRef>(null);
-  const extensions = useMemo<Extension[]>(
-    // Not to be typed in, and still reached and read by keys.
-    () => [currentLine, EditorView.editable.of(false), EditorView.contentAttributes.of({ tabindex: '0', 'aria-label': 'Program text' })],
-    [],
-  );
   const [picked, setPicked] = useState<{ part: number; playing: number } | null>(null);
   const playing = place ? plan.program.partOfBlock[place.block]! : 0;
   const { parts } = plan.program;
   // The part that runs is shown; another stays picked until the playhead goes on to the next.
   const chosen = picked?.playing === playing ? picked.part : playing;
   const part = parts[chosen] ?? parts[0];
-  const line = place && playing === chosen ? plan.program.lineOfBlock[place.block]! : null;
-  useEffect(() => {
-    const view = editor.current?.view;
-    if (!view || line === null) return;
-    const from = view.state.doc.line(Math.min(view.state.doc.lines, line + 1)).from;
-    view.dispatch({ effects: setCurrentLine.of(line) });
-    // Not the editor's own scrolling, which would scroll the whole inspector away from under the hand as well.
-    const { top, height } = view.lineBlockAt(from);
-    view.scrollDOM.scrollTop = top + height / 2 - view.scrollDOM.clientHeight / 2;
-  }, [line, plan]);
-
   return (
     <>
       {parts.length > 1 && (
@@ -233,16 +247,86 @@ function ProgramText({ plan }: { plan: PlanView }) {
           ))}
         </Form.Select>
       )}
-      <div className="program-text" data-testid="program-text">
-        <CodeMirror
-          ref={editor}
-          value={part?.text ?? ''}
-          height="100%"
-          extensions={extensions}
-          readOnly
-          basicSetup={{ foldGutter: false, highlightActiveLine: false, highlightActiveLineGutter: false }}
-        />
-      </div>
+      <ProgramText text={part?.text ?? ''} line={place && playing === chosen ? plan.program.lineOfBlock[place.block]! : null} />
     </>
+  );
+}
+
+/** Marks of a long text that are shown at once. */
+const MARKS_SHOWN = 3;
+
+/** A text that may be long: some thousand lines about the running block, read from its file as they are needed. */
+function LongText({ plan, file, starts }: { plan: PlanView; file: Blob; starts: Float64Array }) {
+  const place = useToolPlace(plan);
+  const line = place ? plan.program.lineOfBlock[place.block]! : null;
+  const last = Math.max(0, starts.length - MARKS_SHOWN);
+  const own = line === null ? 0 : Math.min(last, Math.max(0, Math.round(line / LINES_A_MARK) - 1));
+  const [turned, setTurned] = useState<{ by: number; own: number } | null>(null);
+  // Turned to other pages, it stays there until the playhead leaves the page it was on.
+  const mark = turned?.own === own ? Math.min(last, Math.max(0, own + turned.by)) : own;
+  const [shown, setShown] = useState<{ mark: number; text: string } | null>(null);
+  useEffect(() => {
+    let wanted = true;
+    void file
+      .slice(starts[mark], starts[mark + MARKS_SHOWN] ?? file.size)
+      .text()
+      .then((text) => wanted && setShown({ mark, text }));
+    return () => {
+      wanted = false;
+    };
+  }, [file, starts, mark]);
+  const turn = (by: number) => setTurned({ own, by: mark + by - own });
+  const first = (shown?.mark ?? 0) * LINES_A_MARK;
+  return (
+    <>
+      {last > 0 && (
+        <p className="why d-flex gap-2 align-items-center mb-1">
+          <span className="flex-grow-1">Lines from {formatCount(first + 1)}</span>
+          <Button size="sm" variant="outline-primary" disabled={mark === 0} onClick={() => turn(1 - MARKS_SHOWN)}>
+            Before
+          </Button>
+          <Button size="sm" variant="outline-primary" disabled={mark === last} onClick={() => turn(MARKS_SHOWN - 1)}>
+            After
+          </Button>
+        </p>
+      )}
+      <ProgramText text={shown?.text ?? ''} first={first} line={line === null || shown?.mark !== mark ? null : line - first} />
+    </>
+  );
+}
+
+/** A text with one line marked and in sight. @param first Lines that stand before it. */
+function ProgramText({ text, line, first = 0 }: { text: string; line: number | null; first?: number }) {
+  const editor = useRef<ReactCodeMirrorRef>(null);
+  const extensions = useMemo<Extension[]>(
+    // Not to be typed in, and still reached and read by keys.
+    () => [
+      currentLine,
+      lineNumbers({ formatNumber: (n) => String(n + first) }),
+      EditorView.editable.of(false),
+      EditorView.contentAttributes.of({ tabindex: '0', 'aria-label': 'Program text' }),
+    ],
+    [first],
+  );
+  useEffect(() => {
+    const view = editor.current?.view;
+    if (!view || line === null || line < 0 || line >= view.state.doc.lines) return;
+    const { from } = view.state.doc.line(line + 1);
+    view.dispatch({ effects: setCurrentLine.of(line) });
+    // Not the editor's own scrolling, which would scroll the whole inspector away from under the hand as well.
+    const { top, height } = view.lineBlockAt(from);
+    view.scrollDOM.scrollTop = top + height / 2 - view.scrollDOM.clientHeight / 2;
+  }, [line, text]);
+  return (
+    <div className="program-text" data-testid="program-text">
+      <CodeMirror
+        ref={editor}
+        value={text}
+        height="100%"
+        extensions={extensions}
+        readOnly
+        basicSetup={{ lineNumbers: false, foldGutter: false, highlightActiveLine: false, highlightActiveLineGutter: false }}
+      />
+    </div>
   );
 }

@@ -7,6 +7,7 @@ import type { Surface } from '../../../core/surface/surface';
 import { useJobPart, useView } from '../../state/benchStore';
 import type { Piece } from '../../state/piece';
 import { createGrain, createMatcap } from '../matcap';
+import { colourOfDepth } from '../passPaths';
 import { CUT_LOOKS, MATERIALS } from '../preview';
 import { GRAIN_MM } from '../Stock';
 import { chooseStep, createReliefAtlas, type ReliefAtlas } from './reliefAtlas';
@@ -53,6 +54,9 @@ uniform float side;
 uniform float opacity;
 uniform vec3 paint;
 uniform float painted;
+uniform float alone;
+uniform float byDepth;
+uniform sampler2D ramp;
 varying vec2 vAtlas;
 varying vec3 vAlong;
 varying vec3 vAcross;
@@ -70,6 +74,8 @@ void main() {
   if (vOutside > 0.5) discard;
   vec4 here = texture2D(look, vAtlas / side);
   vec2 slope = 2.0 * here.rg - 1.0;
+  // Without the blank only what is cut is there.
+  if (alone > 0.5 && here.b < 0.5) discard;
   slope -= sign(slope) * min(abs(slope), 0.008);
   vec3 n = normalize(vAlong * slope.x + vAcross * slope.y + vNormal * sqrt(max(0.0, 1.0 - dot(slope, slope))));
   vec3 whole = texture2D(skin, lightOf(normalize(vNormal))).rgb;
@@ -79,6 +85,8 @@ void main() {
   gone *= 1.0 - 0.5 * sqrt(here.a);
   vec3 filled = paint * (0.55 + 0.6 * dot(gone, vec3(0.3, 0.6, 0.1)));
   gone = mix(gone, filled, painted);
+  float lit = 0.62 + 0.5 * texture2D(cut, lightOf(n)).g;
+  gone = mix(gone, texture2D(ramp, vec2(here.a, 0.5)).rgb * min(1.0, lit), byDepth);
   gl_FragColor = vec4(mix(whole, gone, here.b), opacity);
   #include <tonemapping_fragment>
   #include <colorspace_fragment>
@@ -96,8 +104,34 @@ const setFill = (shader: THREE.ShaderMaterial, fill: string | null): void => {
   if (fill) (shader.uniforms.paint!.value as THREE.Color).set(fill);
 };
 
+const setLook = (shader: THREE.ShaderMaterial, alone: boolean, byDepth: boolean): void => {
+  shader.uniforms.alone!.value = alone ? 1 : 0;
+  shader.uniforms.byDepth!.value = byDepth ? 1 : 0;
+  // Grooves without a blank are looked into from behind as well.
+  shader.side = alone ? THREE.DoubleSide : THREE.FrontSide;
+  shader.needsUpdate = true;
+};
+
+const RAMP_STEPS = 256;
+
+/** Colours of depth as a texture. */
+function createRamp(): THREE.DataTexture {
+  const data = new Uint8Array(4 * RAMP_STEPS);
+  const colour = new THREE.Color();
+  for (let k = 0; k < RAMP_STEPS; k++) {
+    colour.set(colourOfDepth(k / (RAMP_STEPS - 1)));
+    data.set([255 * colour.r, 255 * colour.g, 255 * colour.b, 255], 4 * k);
+  }
+  const made = new THREE.DataTexture(data, RAMP_STEPS, 1);
+  made.magFilter = made.minFilter = THREE.LinearFilter;
+  made.needsUpdate = true;
+  return made;
+}
+
 interface Props {
   piece: Piece;
+  /** Whether only what is cut is shown, without the blank round it. */
+  alone: boolean;
   /** Out of sight while letters are typed; what draws it stays ready. */
   visible: boolean;
   surface: Surface;
@@ -106,7 +140,7 @@ interface Props {
 }
 
 /** The lettered parts of the skin as they are cut: real relief, with the field's own normals on it. */
-export function EngravedSkin({ piece, visible, surface: shown, pxPerMm, quick }: Props) {
+export function EngravedSkin({ piece, alone, visible, surface: shown, pxPerMm, quick }: Props) {
   const material = useJobPart((j) => j.material);
   const fill = useView((v) => v.fill);
   const invalidate = useThree((s) => s.invalidate);
@@ -146,6 +180,9 @@ export function EngravedSkin({ piece, visible, surface: shown, pxPerMm, quick }:
         paint: { value: new THREE.Color('#1c1a17') },
         painted: { value: 0 },
         relief: { value: 1 },
+        alone: { value: 0 },
+        byDepth: { value: 0 },
+        ramp: { value: createRamp() },
       },
       transparent: look.opacity < 1,
       polygonOffset: true,
@@ -158,6 +195,11 @@ export function EngravedSkin({ piece, visible, surface: shown, pxPerMm, quick }:
     setFill(shader, fill);
     invalidate();
   }, [shader, fill, invalidate]);
+  const byDepth = useView((v) => v.byDepth);
+  useEffect(() => {
+    setLook(shader, alone, byDepth);
+    invalidate();
+  }, [shader, alone, byDepth, invalidate]);
   // Faces wider than a groove would only make its edge ragged.
   useEffect(() => {
     setRelief(shader, step <= FINE_STEP);
@@ -165,7 +207,7 @@ export function EngravedSkin({ piece, visible, surface: shown, pxPerMm, quick }:
   }, [shader, step, invalidate]);
   useEffect(
     () => () => {
-      for (const name of ['skin', 'cut', 'grain']) (shader.uniforms[name]!.value as THREE.Texture | null)?.dispose();
+      for (const name of ['skin', 'cut', 'grain', 'ramp']) (shader.uniforms[name]!.value as THREE.Texture | null)?.dispose();
       shader.dispose();
     },
     [shader],

@@ -25,6 +25,7 @@ export function LookMenu({ flat, onFlat, showBlank, onBlank }: Props) {
   const followTool = useView((v) => v.followTool);
   const stops = useView((v) => v.stopAtDangers);
   const fill = useView((v) => v.fill);
+  const byDepth = useView((v) => v.byDepth);
   return (
     <Dropdown autoClose="outside" align="end">
       <Dropdown.Toggle as="button" type="button" id="look-menu">
@@ -51,6 +52,12 @@ export function LookMenu({ flat, onFlat, showBlank, onBlank }: Props) {
           onChange={() => bench.view.setState({ stopAtDangers: !stops })}
         />
         <Form.Check id="look-blank" label="Blank" checked={showBlank} onChange={() => onBlank(!showBlank)} />
+        <Form.Check
+          id="look-depth"
+          label="Cut coloured by depth"
+          checked={byDepth}
+          onChange={() => bench.view.setState({ byDepth: !byDepth })}
+        />
         <Form.Select
           size="sm"
           aria-label="Fill of cut lettering"

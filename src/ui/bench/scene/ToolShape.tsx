@@ -10,10 +10,7 @@ import { useJobPart, useView } from '../../state/benchStore';
 import { createCutterShape, widthAt } from '../../../core/removal/cutterShape';
 import { useToolPlace } from '../playhead';
 
-/** Length of shank that is drawn, in diameters. */
-const SHANK_DIAMETERS = 1.5;
-
-/** The cutter at the playhead, in its true shape, standing as the machine lets it. */
+/** The cutter at the playhead, with its shank and holder, in their true sizes, standing as the machine lets it. */
 export function ToolShape({ plan, surface }: { plan: PlanView | null; surface: Surface }) {
   const cuts = useJobPart((j) => j.cuts);
   const tools = useJobPart((j) => j.tools);
@@ -34,7 +31,7 @@ export function ToolShape({ plan, surface }: { plan: PlanView | null; surface: S
 }
 
 function Cutter({ tool, position, quaternion }: { tool: Tool; position: THREE.Vector3; quaternion: THREE.Quaternion }) {
-  const { edge, shank } = useMemo(() => {
+  const { edge, shank, holder } = useMemo(() => {
     const shape = createCutterShape(tool);
     const flute = Math.max(tool.fluteLengthMm, shape.parts[shape.parts.length - 1]!.fromMm);
     const at = (h: number) => new THREE.Vector2(widthAt(shape, h), h);
@@ -45,10 +42,17 @@ function Cutter({ tool, position, quaternion }: { tool: Tool; position: THREE.Ve
       return Array.from({ length: steps }, (_, k) => p.fromMm + ((k + 1) / steps) * (to - p.fromMm));
     });
     const outline = [new THREE.Vector2(0, 0), new THREE.Vector2(Math.max(shape.flatMm, 1e-4), 0), ...heights.map(at)];
-    const r = shape.halfWidthMm;
+    const top = Math.max(flute + 0.1, tool.stickOutMm);
+    const body = (radiusMm: number, fromMm: number, toMm: number) => [
+      new THREE.Vector2(0, fromMm),
+      new THREE.Vector2(radiusMm, fromMm),
+      new THREE.Vector2(radiusMm, toMm),
+      new THREE.Vector2(0, toMm),
+    ];
     return {
       edge: [...outline, new THREE.Vector2(0, flute)],
-      shank: [new THREE.Vector2(0, flute), new THREE.Vector2(r, flute), new THREE.Vector2(r, flute + SHANK_DIAMETERS * 2 * r)],
+      shank: body(tool.shankMm / 2, flute, top),
+      holder: tool.holderMm > 0 ? body(tool.holderMm / 2, top, top + tool.holderLengthMm) : null,
     };
   }, [tool]);
   return (
@@ -61,6 +65,12 @@ function Cutter({ tool, position, quaternion }: { tool: Tool; position: THREE.Ve
         <latheGeometry args={[shank, 48]} />
         <meshLambertMaterial color="#4d5a61" transparent opacity={0.45} side={THREE.DoubleSide} />
       </mesh>
+      {holder && (
+        <mesh raycast={() => undefined}>
+          <latheGeometry args={[holder, 64]} />
+          <meshLambertMaterial color="#39444a" transparent opacity={0.28} side={THREE.DoubleSide} depthWrite={false} />
+        </mesh>
+      )}
       <mesh raycast={() => undefined} renderOrder={5}>
         <sphereGeometry args={[Math.max(0.05 * tool.diameterMm, 0.08), 16, 12]} />
         <meshBasicMaterial color="#b3261e" depthTest={false} transparent opacity={0.85} />

@@ -1,5 +1,6 @@
 import { useEffect, useRef } from 'react';
 import { useFrame, useThree } from '@react-three/fiber';
+import { useCapture } from '../capture';
 import type { FrameCost } from '../useThrottled';
 
 /** Draws a frame when any of what it is given is new. */
@@ -60,5 +61,25 @@ export function Sharpen({ quick }: { quick: boolean }) {
       if (now.timer) clearTimeout(now.timer);
     };
   }, []);
+  return null;
+}
+
+/** Lets a picture of the view be had, larger than it is on the screen. */
+export function Picture() {
+  const three = useThree();
+  useCapture('blank', (widthPx) => {
+    const { gl, scene, camera, size, invalidate } = three;
+    const width = Math.min(widthPx, gl.capabilities.maxTextureSize);
+    const ratio = gl.getPixelRatio();
+    gl.setPixelRatio(1);
+    gl.setSize(width, Math.round((width * size.height) / size.width), false);
+    gl.render(scene, camera);
+    // What was drawn is taken at once, before the next frame is.
+    const made = new Promise<Blob | null>((resolve) => gl.domElement.toBlob(resolve, 'image/png'));
+    gl.setPixelRatio(ratio);
+    gl.setSize(size.width, size.height, false);
+    invalidate();
+    return made;
+  });
   return null;
 }

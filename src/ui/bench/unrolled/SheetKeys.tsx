@@ -1,7 +1,7 @@
 import type { PlanView } from '../../../workers/planning.client';
 import { formatLength } from '../../common/format';
 import { useBench, useJobPart, useView } from '../../state/benchStore';
-import { LEFT_COLOUR, OUTSIDE_COLOUR } from './ReliefLayer';
+import { LEFT_COLOUR, OUTSIDE_COLOUR } from './sheetRelief';
 import { colourOfDepth } from '../passPaths';
 
 const GRIDS: readonly [string, number, number][] = [
