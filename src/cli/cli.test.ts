@@ -139,7 +139,7 @@ describe('hobel prove', () => {
     expect([png.width, png.height, png.depth, png.channels]).toEqual([proof.depth!.widthCells, proof.depth!.heightCells, 16, 1]);
     expect(Math.max(...png.data.slice(0, 400_000))).toBeGreaterThan(0);
     for (const name of ['patch.stl', 'piece.stl', 'piece.png']) expect(existsSync(path.join(out, name)), name).toBe(true);
-    expect(proof.timeS.perCut).toEqual([{ cut: 'Letters', tool: 'cutter', seconds: expect.any(Number) as number }]);
+    expect(proof.timeS.perCut).toEqual([{ cut: 'V-carve', tool: 'cutter', seconds: expect.any(Number) as number }]);
   });
 
   it('ends with 3 for a program that would spoil the piece, and names the line', () => {

@@ -122,7 +122,7 @@ async function run(
   const timeS = track.timesS[track.count - 1] ?? 0;
   const { cellMm } = truth;
   const figures = { cellMm, finestMm: choice.finestMm, deepestMm, bytes: removal.bytes, timeS };
-  const load = traceLoad(removal, LOAD_SPAN_S);
+  const load = traceLoad(setup, removal, LOAD_SPAN_S);
   const way = traceWay(setup, track);
   const faults = readings.flatMap((r) => r.faults);
   const answer = {
@@ -139,7 +139,14 @@ async function run(
     lineStarts,
     computeMs: performance.now() - start,
   } as const;
-  return { answer, transfer: [...buffersOf(pictures), load.timesS.buffer as ArrayBuffer, load.mm3PerMin.buffer as ArrayBuffer] };
+  return {
+    answer,
+    transfer: [
+      ...buffersOf(pictures),
+      load.timesS.buffer as ArrayBuffer,
+      ...[load.rate, load.section, load.engaged].map((t) => t.buffer as ArrayBuffer),
+    ],
+  };
 }
 
 /** Reads a program from elsewhere as it comes off the disk, and notes where its lines begin. */

@@ -10,6 +10,9 @@ export interface ProofReport {
   edge: Pick<FieldEdge, 'maxOutsideUm' | 'maxUncutUm' | 'uncut95Um'> | null;
   floor: { maxDeepUm: number; maxShallowUm: number } | null;
   letters: LetterWidth[];
+  /** Sharp corners: the farthest from one to what is cut, µm. */
+  corners: { count: number; maxShortUm: number } | null;
+  area: { drawnMm2: number; unreachedMm2: number } | null;
   volumeMm3: number;
   dangers: { code: string; line: number; xMm: number; turnDeg: number; text: string }[];
   timeS: { cutting: number; air: number; perCut: CutTime[] };
@@ -33,6 +36,8 @@ export function toProofReport(
     edge: edge && { maxOutsideUm: edge.maxOutsideUm, maxUncutUm: edge.maxUncutUm, uncut95Um: edge.uncut95Um },
     floor: floor && { maxDeepUm: floor.maxDeepUm, maxShallowUm: floor.maxShallowUm },
     letters: truth.letters,
+    corners: truth.corners && { count: truth.corners.count, maxShortUm: truth.corners.maxShortUm },
+    area: truth.area,
     volumeMm3: truth.volumeMm3,
     dangers: dangers.map(({ finding: { code, text, where } }) => ({
       code,

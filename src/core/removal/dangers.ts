@@ -124,13 +124,7 @@ class DangerSearch {
       if (deeper > 0) note(shank, i, deeper);
       if (stepOf[tool]! > 0 && most > SLACK * stepOf[tool]! + GRAZE_MM) note(much, i, most);
       const sunk = depth - Math.max(0, this.depthAt(i - 1));
-      if (
-        sunk > GRAZE_MM &&
-        seconds > 0 &&
-        plungeOf[tool]! > 0 &&
-        most > Math.min(BITE_MM, SINKING * sunk) &&
-        this.isSinking(i, depth - this.depthAt(i - 1), tool)
-      ) {
+      if (sunk > GRAZE_MM && seconds > 0 && plungeOf[tool]! > 0 && most > Math.min(BITE_MM, SINKING * sunk) && this.isSinking(i, tool)) {
         const rate = this.sinkingRate(i);
         if (rate > SLACK * plungeOf[tool]!) note(dive, i, rate);
       }
@@ -163,27 +157,30 @@ class DangerSearch {
     return -work.toSheet(this.tip[0]!, this.tip[1]!, this.tip[2]!).heightMm;
   }
 
-  /** Whether a motion goes down steeper than its cutter cuts along. @param downMm How far it goes down, through air as well. */
-  private isSinking(i: number, downMm: number, tool: number): boolean {
+  /** Whether a motion goes down along its tool steeper than the cutter cuts along. */
+  private isSinking(i: number, tool: number): boolean {
     const { kind, includedDeg } = this.removal.track.tools[tool]!;
     const flank = kind === 'flat' ? 0 : Math.cos((includedDeg * Math.PI) / 360) + FLANK_SLACK;
-    return downMm > Math.max(SINKING, flank) * this.wayOf(i);
+    const { wayMm, downMm } = this.measureWay(i);
+    return downMm > Math.max(SINKING, flank) * wayMm;
   }
 
-  private wayOf(i: number): number {
+  /** How far the tip goes in a motion, and how far of it down along the tool. */
+  private measureWay(i: number): { wayMm: number; downMm: number } {
     const { track } = this.removal;
     const { kinematics } = this.setup;
     const n = kinematics.axes.length;
-    kinematics.forward(track.values.subarray(n * i, n * (i + 1)), this.tip, this.axis);
-    const [x, y, z] = this.tip as unknown as [number, number, number];
     kinematics.forward(track.values.subarray(n * (i - 1), n * i), this.tip, this.axis);
-    return Math.hypot(x - this.tip[0]!, y - this.tip[1]!, z - this.tip[2]!);
+    const [x, y, z] = this.tip as unknown as [number, number, number];
+    kinematics.forward(track.values.subarray(n * i, n * (i + 1)), this.tip, this.axis);
+    const [dx, dy, dz] = [this.tip[0]! - x, this.tip[1]! - y, this.tip[2]! - z];
+    return { wayMm: Math.hypot(dx, dy, dz), downMm: -(dx * this.axis[0]! + dy * this.axis[1]! + dz * this.axis[2]!) };
   }
 
   /** Speed of the tip along its way as the program asks for it, mm/min. */
   private sinkingRate(i: number): number {
     const minutes = this.removal.track.wantedS[i]! / 60;
-    return minutes > 0 ? this.wayOf(i) / minutes : 0;
+    return minutes > 0 ? this.measureWay(i).wayMm / minutes : 0;
   }
 
   private searchBodies(): void {

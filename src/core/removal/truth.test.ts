@@ -58,10 +58,10 @@ describe('what a field says of the lettering', () => {
 
   it('spreads what is taken over the time it takes: the spans sum up to the depths of all cells', () => {
     const { removal } = prove(carved);
-    const { timesS, mm3PerMin } = traceLoad(removal, 0.2);
+    const { timesS, rate } = traceLoad(carved.setup, removal, 0.2);
     let traced = 0,
       depths = 0;
-    for (let k = 0; k < timesS.length; k++) traced += (mm3PerMin[k]! * (timesS[k]! - (timesS[k - 1] ?? 0))) / 60;
+    for (let k = 0; k < timesS.length; k++) traced += (rate[k]! * (timesS[k]! - (timesS[k - 1] ?? 0))) / 60;
     for (const { depth } of removal.field.tiles) for (const d of depth) depths += d;
     const { cellX, cellY } = removal.field.grid;
     expect(traced / (depths * cellX * cellY)).toBeCloseTo(1, 3);

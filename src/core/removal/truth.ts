@@ -5,6 +5,7 @@ import type { Lettering } from '../pipeline/lettering';
 import type { Setup } from '../pipeline/setup';
 import { listWalks } from '../proof/ringWalk';
 import type { DepthField } from './field';
+import { findLetter, measureCorners, measureRegions, type CornerCover } from './regions';
 
 /** What a depth field says of the lettering, whatever was cut in whatever way; true to about `errorUm`. */
 export interface Truth {
@@ -14,6 +15,10 @@ export interface Truth {
   edge: FieldEdge | null;
   floor: { maxDeepUm: number; maxShallowUm: number; samples: number } | null;
   letters: LetterWidth[];
+  /** Sharp corners of carved lettering; null where there are none. */
+  corners: CornerCover | null;
+  /** Area inside the outlines of carved lettering, and of it what is not cut, mm². */
+  area: { drawnMm2: number; unreachedMm2: number } | null;
   /** What is gone, mm³, rays tapering with the surface's curvature. */
   volumeMm3: number;
 }
@@ -34,6 +39,8 @@ export interface LetterWidth {
   text: string;
   drawnMm: number;
   cutMm: number;
+  /** Whether the cut goes through what lies under it. */
+  through: boolean;
 }
 
 /** Spacing along outlines, mm; wider where that would be more places than the second. */
@@ -61,12 +68,29 @@ export function measureTruth(setup: Setup, lettering: Lettering, field: DepthFie
   const letters: LetterWidth[] = [];
   const total = arts.reduce((sum, a) => sum + listWalks(a.regions).reduce((s, w) => s + w.lengthMm, 0), 0);
   const spacing = Math.max(SPACING_MM, total / MAX_SAMPLES);
-  for (const art of arts) letters.push(...measureLetters(art, finder, spacing));
+  const corners: CornerCover = { count: 0, maxShortUm: 0, at: [0, 0] };
+  const area = { drawnMm2: 0, unreachedMm2: 0 };
+  for (const art of arts) {
+    const cover = measureRegions(setup, art, field);
+    area.drawnMm2 += cover.areaMm2;
+    area.unreachedMm2 += cover.unreachedMm2;
+    measureCorners(art, field, corners);
+    letters.push(...measureLetters(art, finder, spacing, cover.through));
+  }
   const floor = measureFloor(setup, lettering, field);
-  return { cellMm, errorUm: 500 * cellMm, edge: finder.finish(), floor, letters, volumeMm3: measureVolume(field) };
+  return {
+    cellMm,
+    errorUm: 500 * cellMm,
+    edge: finder.finish(),
+    floor,
+    letters,
+    corners: corners.count > 0 ? corners : null,
+    area: arts.length > 0 ? area : null,
+    volumeMm3: measureVolume(field),
+  };
 }
 
-function measureLetters(art: InscriptionArtwork, finder: EdgeFinder, spacing: number): LetterWidth[] {
+function measureLetters(art: InscriptionArtwork, finder: EdgeFinder, spacing: number, through: ReadonlySet<number>): LetterWidth[] {
   const sums = new Map<number, { text: string; area: number; length: number; off: number; count: number }>();
   const at = new Float64Array(2),
     next = new Float64Array(2);
@@ -74,14 +98,7 @@ function measureLetters(art: InscriptionArtwork, finder: EdgeFinder, spacing: nu
   for (const [k, walk] of listWalks(art.regions).entries()) {
     const ring = getRing(art.regions, k);
     const box = boxOf(ring);
-    const middle = [(box[0]! + box[2]!) / 2, (box[1]! + box[3]!) / 2] as const;
-    let letter = -1;
-    for (const [i, { box: b }] of art.letters.entries()) {
-      if (middle[0] < b.minX || middle[0] > b.maxX || middle[1] < b.minY || middle[1] > b.maxY) continue;
-      const size = (b.maxX - b.minX) * (b.maxY - b.minY);
-      const best = art.letters[letter]?.box;
-      if (!best || size < (best.maxX - best.minX) * (best.maxY - best.minY)) letter = i;
-    }
+    const letter = findLetter(art, (box[0]! + box[2]!) / 2, (box[1]! + box[3]!) / 2);
     const sum = sums.get(letter) ?? { text: art.letters[letter]?.char ?? '', area: 0, length: 0, off: 0, count: 0 };
     sums.set(letter, sum);
     sum.area += computeSignedArea(ring);
@@ -96,9 +113,15 @@ function measureLetters(art: InscriptionArtwork, finder: EdgeFinder, spacing: nu
       sum.count++;
     }
   }
-  return [...sums.values()].map(({ text, area, length, off, count }) => {
+  return [...sums].map(([letter, { text, area, length, off, count }]) => {
     const drawnMm = (2 * Math.abs(area)) / (length || 1);
-    return { inscription: art.id, text, drawnMm, cutMm: Math.max(0, drawnMm + (2 * off) / (1000 * (count || 1))) };
+    return {
+      inscription: art.id,
+      text,
+      drawnMm,
+      cutMm: Math.max(0, drawnMm + (2 * off) / (1000 * (count || 1))),
+      through: through.has(letter),
+    };
   });
 }
 

@@ -65,10 +65,14 @@ export function DepthLadder({ plan, stale, planning, removal }: Props) {
     [hop, deepest, height],
   );
   const paths = useMemo(() => (plan && width ? toLadderPaths(plan, x, y, hop) : []), [plan, width, x, y, hop]);
+  const loadKind = useView((v) => v.loadKind);
   const load = useView((v) => (v.piece && v.piece.plan === plan ? v.piece.load : null));
   const loadPath = useMemo(
-    () => (load && width ? toLoadPath(load, x, (share) => height - BOTTOM - share * LOAD_SHARE * (height - BOTTOM - TOP)) : ''),
-    [load, width, height, x],
+    () =>
+      load && width
+        ? toLoadPath(load.timesS, load[loadKind], x, (share) => height - BOTTOM - share * LOAD_SHARE * (height - BOTTOM - TOP))
+        : '',
+    [load, loadKind, width, height, x],
   );
   const has = plan !== null && plan.laid.count > 0 && width > 0;
   useEffect(() => {

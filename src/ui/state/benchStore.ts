@@ -14,6 +14,7 @@ import {
   type TextInscription,
 } from '../../core/job/schema';
 
+import type { LoadKind } from '../../core/removal/load';
 import { AS_PLANNED, type WhatIf } from '../../core/removal/whatIf';
 import type { StepUnit } from '../bench/play/playSteps';
 import type { Piece } from './piece';
@@ -83,6 +84,8 @@ interface ViewState {
   fill: string | null;
   /** Whether what is cut is coloured by its depth instead of as it looks. */
   byDepth: boolean;
+  /** What the trace under the depth ladder shows. */
+  loadKind: LoadKind;
 }
 
 export type DocumentStore = StoreApi<DocumentState> & { temporal: StoreApi<TemporalState<DocumentState>> };
@@ -138,6 +141,7 @@ export function createBench(job: Job): Bench {
     followTool: true,
     fill: null,
     byDepth: false,
+    loadKind: 'rate',
   }));
   let lastGesture = '';
   let lastAt = 0;

@@ -18,6 +18,8 @@ import type { Piece } from '../../state/piece';
 /** A letter cut this much of its width wider or narrower is marked, or this many mm. */
 const WIDTH_SHARE = 0.1;
 const WIDTH_MM = 0.05;
+/** Letters named in a line. */
+const MAX_NAMED = 20;
 /** Letters listed; the rest are counted. */
 const MAX_LISTED = 60;
 /** Largest values that can be asked about, mm. */
@@ -31,6 +33,18 @@ export function PieceProof({ piece, take }: { piece: Piece; take: RemovalState['
   const bench = useBench();
   const comparing = useView((v) => v.comparing);
   const um = (v: number, digits = 1) => `${v.toFixed(digits)} µm`;
+  const lost = [
+    sayLetters(
+      truth.letters.filter((l) => !(l.cutMm > 0)),
+      'vanishes',
+      'vanish',
+    ),
+    sayLetters(
+      truth.letters.filter((l) => l.through),
+      'breaks through',
+      'break through',
+    ),
+  ].filter((s) => s !== null);
   const changed = truth.letters.filter(isOff).length;
   return (
     <>
@@ -57,6 +71,20 @@ export function PieceProof({ piece, take }: { piece: Piece; take: RemovalState['
               </td>
             </tr>
           )}
+          {truth.corners && (
+            <tr>
+              <td>Sharp corners reached to within</td>
+              <td>{um(truth.corners.maxShortUm, 0)}</td>
+            </tr>
+          )}
+          {truth.area && (
+            <tr>
+              <td>Inside the outlines, not cut</td>
+              <td>
+                {truth.area.unreachedMm2.toFixed(truth.area.unreachedMm2 < 10 ? 2 : 0)} of {truth.area.drawnMm2.toFixed(0)} mm²
+              </td>
+            </tr>
+          )}
           <tr>
             <td>Deepest</td>
             <td>
@@ -69,6 +97,11 @@ export function PieceProof({ piece, take }: { piece: Piece; take: RemovalState['
           </tr>
         </tbody>
       </table>
+      {lost.length > 0 && (
+        <p className="wrong-text text-danger" data-testid="lost-letters">
+          {lost.join('; ')}.
+        </p>
+      )}
       <p className="why">
         From the program’s own text, swept over cells of {(1000 * figures.cellMm).toFixed(0)} µm: an edge is good to{' '}
         {(1000 * figures.cellMm).toFixed(0)} µm here, to less on sloping walls.
@@ -97,6 +130,14 @@ export function PieceProof({ piece, take }: { piece: Piece; take: RemovalState['
       </Fold>
     </>
   );
+}
+
+/** Letters that are lost in one way, in a few words; null for none. */
+function sayLetters(letters: readonly LetterWidth[], one: string, many: string): string | null {
+  if (letters.length === 0) return null;
+  const shown = letters.slice(0, MAX_NAMED).map((l) => l.text || 'a part');
+  const more = letters.length > MAX_NAMED ? ` and ${letters.length - MAX_NAMED} more` : '';
+  return `${shown.join(' ')}${more} ${letters.length === 1 ? one : many}`;
 }
 
 const isOff = ({ drawnMm, cutMm }: LetterWidth): boolean => Math.abs(cutMm - drawnMm) > Math.min(WIDTH_MM, WIDTH_SHARE * drawnMm);

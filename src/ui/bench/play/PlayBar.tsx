@@ -6,6 +6,7 @@ import { listRuns } from '../../../core/pipeline/setup';
 import type { PlanView } from '../../../workers/planning.client';
 import { formatTime } from '../../common/format';
 import { useBench, useJob, useView } from '../../state/benchStore';
+import type { LoadKind } from '../../../core/removal/load';
 import { findLoadPeaks } from './loadTrace';
 import { findRunSpans, findStep, findStepEnds, STEP_UNITS, type StepUnit } from './playSteps';
 
@@ -104,13 +105,24 @@ export function PlayBar({ plan }: { plan: PlanView }) {
 function LoadWords() {
   const bench = useBench();
   const load = useView((v) => v.piece?.load ?? null);
-  const peaks = useMemo(() => (load ? findLoadPeaks(load) : null), [load]);
+  const kind = useView((v) => v.loadKind);
+  const peaks = useMemo(() => (load ? findLoadPeaks(load.timesS, load[kind]) : null), [load, kind]);
   if (!peaks) return null;
   const go = (timeS: number) => bench.view.setState({ playing: false, playS: timeS });
   return (
     <>
+      <select
+        aria-label="Load shown"
+        title="What the brown trace under the depths shows"
+        value={kind}
+        onChange={(e) => bench.view.setState({ loadKind: e.target.value as LoadKind })}
+      >
+        <option value="rate">rate</option>
+        <option value="section">chip</option>
+        <option value="engaged">engaged</option>
+      </select>
       <button type="button" className="words" title="Where most is taken away" onClick={() => go(peaks.fullest.timeS)}>
-        fullest {peaks.fullest.mm3PerMin < 10 ? peaks.fullest.mm3PerMin.toFixed(1) : Math.round(peaks.fullest.mm3PerMin)} mm³/min
+        fullest {sayLoad(kind, peaks.fullest.value)}
       </button>
       {peaks.emptiest && (
         <button
@@ -124,6 +136,13 @@ function LoadWords() {
       )}
     </>
   );
+}
+
+/** A load in words. */
+function sayLoad(kind: LoadKind, value: number): string {
+  if (kind === 'engaged') return `${Math.round(100 * value)} %`;
+  const digits = kind === 'section' ? 3 : value < 10 ? 1 : 0;
+  return `${value.toFixed(digits)} ${kind === 'section' ? 'mm²' : 'mm³/min'}`;
 }
 
 /** Moves the playhead on while it plays. */

@@ -1,8 +1,6 @@
-import type { LoadTrace } from '../../../workers/planning.client';
-
-/** Where a program takes most and least away while it cuts. */
+/** Where a program's load is greatest and least while it cuts. */
 export interface LoadPeaks {
-  fullest: { timeS: number; mm3PerMin: number };
+  fullest: { timeS: number; value: number };
   /** The longest stay below a twentieth of the fullest, at feed. */
   emptiest: { timeS: number; seconds: number } | null;
 }
@@ -14,17 +12,18 @@ const LEAST_S = 1;
 
 /**
  * Names the fullest and the emptiest place of a program.
+ * @param timesS End of each span. @param values Its load.
  * @returns Null if nothing is taken. O(motions).
  */
-export function findLoadPeaks({ timesS, mm3PerMin }: LoadTrace): LoadPeaks | null {
+export function findLoadPeaks(timesS: ArrayLike<number>, values: ArrayLike<number>): LoadPeaks | null {
   let most = 0,
     at = 0;
-  for (let i = 1; i < timesS.length; i++) if (mm3PerMin[i]! > most) [most, at] = [mm3PerMin[i]!, i];
+  for (let i = 1; i < timesS.length; i++) if (values[i]! > most) [most, at] = [values[i]!, i];
   if (most === 0) return null;
   let emptiest: LoadPeaks['emptiest'] = null;
   let start = -1;
   for (let i = 1; i < timesS.length; i++) {
-    const empty = mm3PerMin[i]! < EMPTY_SHARE * most;
+    const empty = values[i]! < EMPTY_SHARE * most;
     if (empty && start < 0) start = i - 1;
     if ((!empty || i + 1 === timesS.length) && start >= 0) {
       const seconds = timesS[empty ? i : i - 1]! - timesS[start]!;
@@ -32,20 +31,25 @@ export function findLoadPeaks({ timesS, mm3PerMin }: LoadTrace): LoadPeaks | nul
       start = -1;
     }
   }
-  return { fullest: { timeS: timesS[at]!, mm3PerMin: most }, emptiest };
+  return { fullest: { timeS: timesS[at]!, value: most }, emptiest };
 }
 
 /**
  * The load as the outline of an area, highest in every column of pixels.
  * @param x Time to pixels. @param y Share of the fullest to pixels.
  */
-export function toLoadPath({ timesS, mm3PerMin }: LoadTrace, x: (s: number) => number, y: (share: number) => number): string {
+export function toLoadPath(
+  timesS: ArrayLike<number>,
+  values: ArrayLike<number>,
+  x: (s: number) => number,
+  y: (share: number) => number,
+): string {
   let most = 0;
-  for (const v of mm3PerMin) if (v > most) most = v;
+  for (let i = 0; i < values.length; i++) most = Math.max(most, values[i]!);
   if (most === 0) return '';
   const columns = new Map<number, number>();
   for (let i = 1; i < timesS.length; i++) {
-    const v = mm3PerMin[i]!;
+    const v = values[i]!;
     const from = Math.round(x(timesS[i - 1]!)),
       to = Math.round(x(timesS[i]!));
     for (let c = from; c <= to; c++) if (v > (columns.get(c) ?? 0)) columns.set(c, v);
