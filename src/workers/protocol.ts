@@ -152,6 +152,8 @@ export type RemovalAnswer =
       notes: string[];
       /** Byte at which every so many lines of a program from elsewhere begin (`LINES_A_MARK`); empty for the job's own. */
       lineStarts: Float64Array;
+      /** Whether it is in coarse cells, as was asked: where little differs from the run before it is fine at once. */
+      sketch: boolean;
       computeMs: number;
     }
   | { kind: 'take'; bytes: Uint8Array<ArrayBuffer> | null; refusal: string | null }

@@ -13,6 +13,7 @@ import { readProgram, type ProgramReading } from '../core/program/interpreter';
 import type { DepthField, Tile } from '../core/removal/field';
 import { PICTURE_CELLS, ReliefPainter } from '../core/removal/relief';
 import { traceLoad } from '../core/removal/load';
+import { isAsPlanned } from '../core/removal/whatIf';
 import { proveField } from '../core/removal/proveField';
 import type { Removal, Track } from '../core/removal/removal';
 import { LINES_A_MARK, type RemovalAnswer, type RemovalRequest, type TilePictures, type Way } from './protocol';
@@ -27,6 +28,9 @@ const NEWLINE = 10;
 
 /** The removal that questions are about, with what draws it; kept until another program is run. */
 let now: { removal: Removal; painter: ReliefPainter; setup: Setup; deepestMm: number } | null = null;
+
+/** The last run of a job's own program as planned, for the next to go on from, and the blank and machine it was run on. */
+let last: { removal: Removal; stock: string } | null = null;
 
 serve<RemovalRequest, RemovalAnswer, number>(async (request, tools) => {
   if (request.kind === 'run') return run(request, tools);
@@ -85,7 +89,12 @@ async function run(
   { job, lettering, texts, hand, only, whatIf, foreign, sketch }: Extract<RemovalRequest, { kind: 'run' }>,
   { drive, onProgress }: CallTools<number>,
 ): Promise<{ answer: RemovalAnswer; transfer: Transferable[] }> {
+  // Only what was run as planned can be gone on from: the rest is another piece.
+  const isPlanned = only === null && !foreign && isAsPlanned(whatIf);
+  const stock = JSON.stringify([job.blank, job.machine]);
+  const after = isPlanned && last?.stock === stock ? last.removal : null;
   now = null;
+  if (isPlanned) last = null;
   await ensureShape(job);
   const start = performance.now();
   const setup = createSetup(job, workerShapes);
@@ -110,13 +119,15 @@ async function run(
       readings,
       hand.map((id) => toolOf.get(id)!),
       null,
-      { whatIf, takes, coarser: sketch ? SKETCH_COARSER : 1 },
+      { whatIf, takes, coarser: sketch ? SKETCH_COARSER : 1, after },
     ),
   );
   let deepestMm = 0;
   for (const { depth } of removal.field.tiles) for (const d of depth) if (d > deepestMm) deepestMm = d;
   const { grid } = removal.field;
   const { track } = removal;
+  const isSketch = sketch && removal.cellMm > 1.5 * choice.cellMm;
+  if (isPlanned && !isSketch) last = { removal, stock };
   now = { removal, painter: new ReliefPainter(removal.field), setup, deepestMm };
   const pictures = paint(removal.field.tiles);
   const timeS = track.timesS[track.count - 1] ?? 0;
@@ -137,6 +148,7 @@ async function run(
     faults,
     notes,
     lineStarts,
+    sketch: isSketch,
     computeMs: performance.now() - start,
   } as const;
   return {

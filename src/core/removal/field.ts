@@ -55,6 +55,8 @@ export interface Tile {
   under: Map<number, number[]> | null;
   /** Whether it was cut since this was last put to false. */
   changed: boolean;
+  /** Motions of the whole run that reached it: first and last of each stretch in turn. */
+  spans: number[];
 }
 
 /** Cells to be asked, as runs within rows of tiles. Used again and again. */
@@ -116,6 +118,7 @@ export class DepthField {
       motion: slab.motion.subarray(from, to),
       under: null,
       changed: false,
+      spans: [],
     };
     this.makeFrames(along, round, tile.frames);
     this.slots[key] = this.tiles.length;
@@ -128,9 +131,10 @@ export class DepthField {
    * @param first Row that the spans begin with; on a closed blank rows go on from the last to the first.
    * @param count Rows.
    * @param spans First and last column of each row; nothing where the first is larger.
+   * @param motion The motion that asks, for the tiles' spans; −1 where it is not to be noted.
    * @returns The same object every time.
    */
-  touchRows(first: number, count: number, spans: Int32Array): CellRuns {
+  touchRows(first: number, count: number, spans: Int32Array, motion: number): CellRuns {
     const { runs } = this;
     const { closed, rows } = this.grid;
     const { tiles } = runs;
@@ -154,7 +158,9 @@ export class DepthField {
           more.set(runs.cells);
           runs.cells = more;
         }
-        tiles[k] = this.touch(c >> 5, row >> 5);
+        const tile = this.touch(c >> 5, row >> 5);
+        if (motion >= 0) noteSpan(tile.spans, motion);
+        tiles[k] = tile;
         runs.cells[2 * k] = own + (c & 31);
         runs.cells[2 * k + 1] = own + (end & 31);
         c = end + 1;
@@ -163,6 +169,20 @@ export class DepthField {
     runs.count = k;
     runs.asked = asked;
     return runs;
+  }
+
+  /** Keys of the tiles that rows lie in, added to a set; none is made. As `touchRows`. */
+  collectKeys(first: number, count: number, spans: Int32Array, out: Set<number>): void {
+    const { closed, rows, tilesAlong } = this.grid;
+    for (let line = 0; line < count; line++) {
+      let row = first + line;
+      if (row < 0 || row >= rows) {
+        if (!closed) continue;
+        row -= rows * Math.floor(row / rows);
+      }
+      const to = spans[2 * line + 1]!;
+      for (let c = spans[2 * line]!; c <= to; c = (c | (TILE - 1)) + 1) out.add((c >> 5) + (row >> 5) * tilesAlong);
+    }
   }
 
   /** Sheet place of the middle of a cell. */
@@ -248,6 +268,13 @@ export class DepthField {
       }
     }
   }
+}
+
+/** Notes a motion, which is no earlier than the last one or belongs to it. */
+function noteSpan(spans: number[], motion: number): void {
+  const end = spans.length - 1;
+  if (end < 0 || motion > spans[end]! + 1) spans.push(motion, motion);
+  else if (motion > spans[end]!) spans[end] = motion;
 }
 
 /**

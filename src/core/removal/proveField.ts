@@ -21,6 +21,8 @@ export interface ProveOptions {
   whatIf?: WhatIf;
   /** Factor on the cells that are chosen, for a first sketch. */
   coarser?: number;
+  /** A removal on the same blank and machine to go on from, where the programs are much the same; it must not be used again. */
+  after?: Removal | null;
   /** Which motions cut; all if left out. */
   takes?(track: Track, motion: number): boolean;
 }
@@ -36,7 +38,7 @@ export function* proveField(
   readings: readonly ProgramReading[],
   hand: readonly Tool[],
   cellMm: number | null = null,
-  { whatIf = AS_PLANNED, takes, coarser = 1 }: ProveOptions = {},
+  { whatIf = AS_PLANNED, takes, coarser = 1, after = null }: ProveOptions = {},
 ): Steps<number, FieldProof> {
   const planned = createTrack(setup, readings, hand);
   const track = isAsPlanned(whatIf) ? planned : applyWhatIf(setup, planned, whatIf);
@@ -46,11 +48,18 @@ export function* proveField(
       `cells of ${cellMm} mm would need more memory than there is for them; the finest that fit are ${choice.finestMm.toFixed(4)} mm`,
     );
   }
-  const own = cellMm ?? coarser * choice.cellMm;
-  const removal = new Removal(setup, track, own, takes && ((i) => takes(track, i)));
-  yield* removal.run();
+  const near = after?.isNear(track) ? after : null;
+  const own = cellMm ?? (near && suits(near.cellMm, choice) ? near.cellMm : coarser * choice.cellMm);
+  const goesOn = near?.cellMm === own;
+  const removal = new Removal(setup, track, own, takes && ((i) => takes(track, i)), goesOn ? near.field : undefined);
+  if (goesOn) yield* removal.runAfter(near);
+  else yield* removal.run();
   return { removal, choice, truth: measureTruth(setup, lettering, removal.field, own), dangers: findDangers(setup, removal) };
 }
+
+/** Whether cells are fine enough for a choice, and not much finer than it asks. */
+const suits = (cellMm: number, choice: CellChoice): boolean =>
+  cellMm >= choice.finestMm && cellMm <= 1.001 * choice.cellMm && cellMm > 0.6 * choice.cellMm;
 
 /** Time that a cut takes with its tool, feed and rapid, s. `cut` is null where the program is not the job's own. */
 export interface CutTime {

@@ -5,7 +5,9 @@ import type { Setup } from '../pipeline/setup';
 import type { ProgramReading } from '../program/interpreter';
 import { AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
 import { createCutterShape, type CutterShape } from './cutterShape';
-import { createCellGrid, DepthField, TILE_CELLS, type Tile } from './field';
+import { clearChanged, findSame, followLoad } from './change';
+import { createCellGrid, DepthField, type Tile } from './field';
+import { Keys } from './keys';
 import type { Load } from './rayCutter';
 import { Sweeper } from './sweep';
 import { Way } from './way';
@@ -28,22 +30,10 @@ export interface Track {
   tools: readonly Tool[];
 }
 
-/** A moment from which the field can be brought to a later one: depths of the tiles that changed since the key before. */
-interface Key {
-  /** Number of motions that are done. */
-  motions: number;
-  tiles: Map<number, KeptTile>;
-}
-
-interface KeptTile {
-  depth: Float32Array;
-  motion: Uint32Array;
-  under: Map<number, number[]> | null;
-}
-
 /** Work between two keys, in cells asked. At least; few motions of a large cutter may take more. */
-const KEY_COUNT = 50;
 const MIN_KEY_CELLS = 400_000;
+/** A program of which more than this differs from another is run from the start. */
+const NEAR_SHARE = 0.6;
 /** Motions swept between two reports. */
 const MOTIONS_A_STEP = 500;
 
@@ -101,16 +91,18 @@ export class Removal {
   private readonly sweeper: Sweeper;
   private readonly way: Way;
   private readonly shapes: CutterShape[];
-  private readonly keys: Key[] = [{ motions: 0, tiles: new Map() }];
+  private keys: Keys;
   private readonly from: Float64Array;
   private readonly to: Float64Array;
   /** Motions that the field shows as done, and the share of the next. */
   private done = 0;
   private part = 0;
   private tool = -1;
-  private keyed = 0;
   /** What each motion took, from the run of the whole program. */
   readonly load: Load;
+
+  /** Whether the whole program was run, so that another may go on from it. */
+  private isWhole = false;
 
   constructor(
     private readonly setup: Setup,
@@ -118,9 +110,11 @@ export class Removal {
     readonly cellMm: number,
     /** Which motions cut; the others are as if they were in the air. */
     private readonly takes: (motion: number) => boolean = () => true,
+    field?: DepthField,
   ) {
     const { work, kinematics } = setup;
-    this.field = new DepthField(createCellGrid(work, cellMm), work);
+    this.field = field ?? new DepthField(createCellGrid(work, cellMm), work);
+    this.keys = new Keys(this.field);
     this.sweeper = new Sweeper(this.field, work);
     this.way = new Way(kinematics, work);
     this.shapes = track.tools.map(createCutterShape);
@@ -140,25 +134,75 @@ export class Removal {
 
   /** Runs the whole program, keeping keys on the way. Yields the share done. */
   *run(): Steps<number, void> {
+    yield* this.sweepAll(() => true);
+    this.isWhole = true;
+  }
+
+  /**
+   * Runs a program that is partly another one, on what that left: only tiles that the difference reaches are cut anew, with all that
+   * reaches them. The other's field goes over to this one. Yields the share done.
+   * @param old Of a whole run on the same blank and machine, with cells of this size. It must not be used again.
+   */
+  *runAfter(old: Removal): Steps<number, void> {
+    old.goTo(Infinity);
+    const same = findSame(old.track, this.track);
+    const keys = this.findReached(same.from, this.track.count - same.behind);
+    const needed = new Uint8Array(this.track.count);
+    const change = { ...same, oldCount: old.track.count, newCount: this.track.count };
+    const fresh = clearChanged(this.field, keys, change, needed);
+    this.keys = old.keys.follow(change, fresh);
+    followLoad(old.load, this.load, change, needed);
+    yield* this.sweepAll((i) => needed[i] === 1);
+    this.isWhole = true;
+  }
+
+  /** Whether a program differs from this one so little that it had better go on from it. */
+  isNear(track: Track): boolean {
+    if (!this.isWhole) return false;
+    const { from, behind } = findSame(this.track, track);
+    return track.count - from - behind < NEAR_SHARE * track.count;
+  }
+
+  /** Tiles that motions from one to before another would reach. */
+  private findReached(from: number, to: number): Set<number> {
+    const reached = new Set<number>();
+    this.sweeper.keys = reached;
+    for (let i = from; i < to; i++) this.sweepMotion(i, 1);
+    this.sweeper.breakOff();
+    this.sweeper.keys = null;
+    return reached;
+  }
+
+  private *sweepAll(needs: (motion: number) => boolean): Steps<number, void> {
     const { count } = this.track;
-    let budget = MIN_KEY_CELLS;
-    this.sweeper.rays.load = this.load;
-    for (let i = this.done; i < count; i++) {
-      this.sweepMotion(i, 1);
+    const { sweeper, keys } = this;
+    sweeper.rays.load = this.load;
+    sweeper.notes = true;
+    let budget = MIN_KEY_CELLS,
+      keyed = 0,
+      skipped = false;
+    for (let i = 0; i < count; i++) {
+      if (needs(i)) {
+        this.sweepMotion(i, 1);
+        skipped = false;
+      } else if (!skipped) {
+        sweeper.breakOff();
+        skipped = true;
+      }
       this.done = i + 1;
-      if (this.sweeper.rays.cells - this.keyed > budget) {
-        this.keep();
+      if (keys.isDue(this.done)) keys.keep(this.done);
+      if (sweeper.rays.cells - keyed > budget) {
+        keys.keep(this.done);
+        keyed = sweeper.rays.cells;
         // The whole is not known before it is done: keys get wider as it goes on, and stay about as many.
-        if (this.keys.length > KEY_COUNT) {
-          this.thinKeys();
-          budget *= 2;
-        }
+        if (keys.thin()) budget *= 2;
       }
       if (i % MOTIONS_A_STEP === 0) yield i / count;
     }
-    this.sweeper.breakOff();
-    this.sweeper.rays.load = null;
-    this.keep();
+    sweeper.breakOff();
+    sweeper.rays.load = null;
+    sweeper.notes = false;
+    keys.keep(this.done);
   }
 
   /**
@@ -173,12 +217,15 @@ export class Removal {
     const start = motion === 0 ? 0 : track.timesS[motion - 1]!;
     const span = track.timesS[motion]! - start;
     const share = timeS >= track.timesS[track.count - 1]! || !(span > 0) ? 1 : Math.min(1, Math.max(0, (timeS - start) / span));
-    let key = 0;
-    while (key + 1 < this.keys.length && this.keys[key + 1]!.motions <= motion) key++;
-    const from = this.keys[key]!.motions;
+    const key = this.keys.findBefore(motion);
+    const from = this.keys.motionsOf(key);
     // Going on from where it stands is cheaper where no key lies between and nothing was begun.
     const goesOn = this.part === 0 && this.done <= motion && this.done >= from;
-    if (!goesOn) this.restore(key, changed);
+    if (!goesOn) {
+      this.keys.restore(key, changed);
+      this.done = from;
+      this.part = 0;
+    }
     for (const tile of this.field.tiles) tile.changed = false;
     this.sweeper.breakOff();
     for (let i = this.done; i < motion; i++) this.sweepMotion(i, 1);
@@ -233,58 +280,8 @@ export class Removal {
     sweeper.breakOff();
   }
 
-  private keep(): void {
-    const tiles = new Map<number, KeptTile>();
-    for (const [slot, tile] of this.field.tiles.entries()) {
-      if (!tile.changed) continue;
-      tile.changed = false;
-      tiles.set(slot, { depth: tile.depth.slice(), motion: tile.motion.slice(), under: copyUnder(tile.under) });
-    }
-    this.keys.push({ motions: this.done, tiles });
-    this.keyed = this.sweeper.rays.cells;
-  }
-
-  /** Puts every second key into the one after it. */
-  private thinKeys(): void {
-    for (let k = 1; k + 1 < this.keys.length; k++) {
-      const next = this.keys[k + 1]!;
-      for (const [slot, tile] of this.keys[k]!.tiles) if (!next.tiles.has(slot)) next.tiles.set(slot, tile);
-      this.keys.splice(k, 1);
-    }
-  }
-
-  /** Puts the field back to a key. */
-  private restore(key: number, changed: Set<Tile>): void {
-    const seen = new Set<number>();
-    for (let k = key; k >= 0; k--) {
-      for (const [slot, kept] of this.keys[k]!.tiles) {
-        if (seen.has(slot)) continue;
-        seen.add(slot);
-        const tile = this.field.tiles[slot]!;
-        tile.depth.set(kept.depth);
-        tile.motion.set(kept.motion);
-        tile.under = copyUnder(kept.under);
-        changed.add(tile);
-      }
-    }
-    for (const [slot, tile] of this.field.tiles.entries()) {
-      if (seen.has(slot)) continue;
-      tile.depth.fill(0);
-      tile.motion.fill(0);
-      tile.under = null;
-      changed.add(tile);
-    }
-    this.done = this.keys[key]!.motions;
-    this.part = 0;
-  }
-
   /** Bytes that field and keys take. */
   get bytes(): number {
-    let kept = 0;
-    for (const { tiles } of this.keys) kept += tiles.size;
-    return this.field.bytes + kept * TILE_CELLS * 8;
+    return this.field.bytes + this.keys.bytes;
   }
 }
-
-const copyUnder = (under: Map<number, number[]> | null): Map<number, number[]> | null =>
-  under && new Map([...under].map(([cell, list]) => [cell, [...list]]));

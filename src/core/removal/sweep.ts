@@ -55,6 +55,10 @@ const dot = (a: ArrayLike<number>, b: ArrayLike<number>): number => a[0]! * b[0]
 /** Takes what a cutter sweeps out of a depth field. */
 export class Sweeper {
   readonly rays = new RayCutter();
+  /** Whether tiles note which motions reached them. */
+  notes = false;
+  /** Where the tiles that would be reached are put; null to cut them. */
+  keys: Set<number> | null = null;
   private shape: CutterShape | null = null;
   /** Greatest height over the tip at which the surface was met by the sides of what is filled, mm. */
   private highMm = 0;
@@ -504,6 +508,7 @@ export class Sweeper {
       [first, count] = [0, grid.rows];
       for (let r = 0; r < count; r++) [spans[2 * r], spans[2 * r + 1]] = [from, to];
     }
-    this.rays.cut(field.touchRows(first, count, spans), stands, this.highMm);
+    if (this.keys) return field.collectKeys(first, count, spans, this.keys);
+    this.rays.cut(field.touchRows(first, count, spans, this.notes ? this.rays.motion : -1), stands, this.highMm);
   }
 }

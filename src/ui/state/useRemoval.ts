@@ -131,7 +131,7 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
       bench.view.setState({ piece: next });
     };
     let stopFollowing: (() => void) | null = null;
-    const run = (sketch: boolean) =>
+    const run = (inHaste: boolean) =>
       worker.current
         ?.call(
           {
@@ -143,13 +143,13 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
             only: onlyRun === null || foreign ? null : findLines(plan, onlyRun),
             whatIf,
             foreign: foreign?.file ?? null,
-            sketch,
+            sketch: inHaste,
           },
           { signal: controller.signal, deadlineMs: RUN_DEADLINE_MS, onProgress: setProgress },
         )
         .then((answer) => {
           if (answer.kind !== 'run') return;
-          const { grid, figures, pictures, truth, dangers, load } = answer;
+          const { grid, figures, pictures, truth, dangers, load, sketch } = answer;
           const last = shown.current;
           const whole = isAsPlanned(whatIf) && onlyRun === null && !foreign && !sketch;
           const own = { truth, dangers, isWhole: true };
@@ -190,6 +190,7 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
         });
     const timer = setTimeout(() => {
       setProgress(0);
+      setFailure(null);
       // A long program is shown at once in coarse cells, and then as fine as it is measured.
       void run(plan.blocks.count > SKETCH_FROM_BLOCKS && !foreign);
     }, RUN_AFTER_MS);
