@@ -4,13 +4,13 @@ import type { InscriptionArtwork } from '../lettering/artwork';
 import type { Lettering } from '../pipeline/lettering';
 import type { Setup } from '../pipeline/setup';
 import { listWalks } from '../proof/ringWalk';
-import type { DepthField } from './field';
+import { TILE, type DepthField } from './field';
 import { findLetter, measureCorners, measureRegions, type CornerCover } from './regions';
 
 /** What a depth field says of the lettering, whatever was cut in whatever way; true to about `errorUm`. */
 export interface Truth {
   cellMm: number;
-  /** What the cells themselves may be off across an edge, µm: half a cell at a wall that is straight down, far less on a slope. */
+  /** What the cells themselves may be off across an edge, µm: half a cell, as long as it is on the blank, at a wall that is straight down. */
   errorUm: number;
   edge: FieldEdge | null;
   floor: { maxDeepUm: number; maxShallowUm: number; samples: number } | null;
@@ -80,7 +80,7 @@ export function measureTruth(setup: Setup, lettering: Lettering, field: DepthFie
   const floor = measureFloor(setup, lettering, field);
   return {
     cellMm,
-    errorUm: 500 * cellMm,
+    errorUm: 500 * cellMm * findStretch(setup, field),
     edge: finder.finish(),
     floor,
     letters,
@@ -88,6 +88,23 @@ export function measureTruth(setup: Setup, lettering: Lettering, field: DepthFie
     area: arts.length > 0 ? area : null,
     volumeMm3: measureVolume(field),
   };
+}
+
+/** How many times longer than on the sheet the longest way over a cell is, where anything is cut; at least 1. */
+function findStretch({ work }: Setup, { tiles, grid }: DepthField): number {
+  if (work.isometric) return 1;
+  const metric = new Float64Array(3);
+  let most = 1;
+  for (const { key, depth } of tiles) {
+    if (!depth.some((d) => d > CUT_MM)) continue;
+    const x = grid.minX + ((key % grid.tilesAlong) + 0.5) * TILE * grid.cellX,
+      y = grid.minY + (Math.floor(key / grid.tilesAlong) + 0.5) * TILE * grid.cellY;
+    work.metricInto(x, y, metric);
+    const [e, f, g] = metric as unknown as [number, number, number];
+    // The larger principal stretch.
+    most = Math.max(most, Math.sqrt((e + g + Math.hypot(e - g, 2 * f)) / 2));
+  }
+  return most;
 }
 
 function measureLetters(art: InscriptionArtwork, finder: EdgeFinder, spacing: number, through: ReadonlySet<number>): LetterWidth[] {

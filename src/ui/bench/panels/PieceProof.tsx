@@ -104,7 +104,7 @@ export function PieceProof({ piece, take }: { piece: Piece; take: RemovalState['
       )}
       <p className="why">
         From the program’s own text, swept over cells of {(1000 * figures.cellMm).toFixed(0)} µm: an edge is good to{' '}
-        {(1000 * figures.cellMm).toFixed(0)} µm here, to less on sloping walls.
+        {(2 * truth.errorUm).toFixed(0)} µm here, to less on sloping walls.
       </p>
       {truth.edge && (
         <Form.Check
