@@ -124,7 +124,7 @@ describe('the field and the analytic edge say the same of the demo’s jobs', ()
 });
 
 describe('time against a table worked by hand: s/v + v/a from rest to rest, 2√(s/a) where it never comes to v', () => {
-  // 5000 mm/min and 400 mm/s² for X, Y and Z, 7200 °/min and 1500 °/s² for A; feeds by the program. Every way turns back, so all ends at rest.
+  // 5000 mm/min and 400 mm/s² for X, Y and Z, 7200 °/min and 1500 °/s² for A. Every way turns back, so all ends at rest.
   const ways: [string, string, number][] = [
     ['rapid of 100 mm', 'G0 X100', 100 / (5000 / 60) + 5000 / 60 / 400],
     ['rapid of 10 mm, never at full speed', 'G0 X90', 2 * Math.sqrt(10 / 400)],

@@ -1,5 +1,3 @@
-import { Buffer } from 'node:buffer';
-
 /** What each picture shows and how to get there. */
 const open = (job) => async (page, address) => {
   await page.goto(address);

@@ -19,7 +19,7 @@ export class AdaptiveMesh {
   corners = 0;
 
   /**
-   * @param nx Columns of places, at least 2. @param ny Rows of places, at least 2. @param isRing Whether the last row is followed by the first.
+   * @param nx Columns of places, at least 2. @param ny Rows, at least 2. @param isRing Whether the last row is followed by the first.
    */
   constructor(
     private readonly nx: number,

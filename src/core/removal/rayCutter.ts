@@ -51,6 +51,8 @@ export class RayCutter {
   private readonly constants = new Float64Array(11);
   /** For each part of the cutter the way's own form in its quadric, and one over it. */
   private readonly partConstants = new Float64Array(2 * MAX_PARTS);
+  /** Where the ray asked last enters the cutter and leaves it, mm. */
+  private readonly stretch = new Float64Array(2);
   /** Tip and axis where the cutter stands. */
   private readonly stand = new Float64Array(6);
   private bent = false;
@@ -125,19 +127,16 @@ export class RayCutter {
   private cutEach({ count, tiles, cells }: CellRuns, stands: boolean): void {
     for (let run = 0; run < count; run++) {
       const tile = tiles[run]!;
-      const { frames } = tile;
       for (let i = cells[2 * run]!; i <= cells[2 * run + 1]!; i++) {
-        const o = 6 * i;
-        if (stands)
-          this.cutHere(tile, i, false, frames[o]!, frames[o + 1]!, frames[o + 2]!, frames[o + 3]!, frames[o + 4]!, frames[o + 5]!);
-        else this.trySought(tile, i, frames[o]!, frames[o + 1]!, frames[o + 2]!, frames[o + 3]!, frames[o + 4]!, frames[o + 5]!);
+        if (stands) this.cutHere(tile, i, false);
+        else this.trySought(tile, i);
       }
     }
   }
 
   /** Cuts cells with one part of a cutter that moves. */
   private cutPart({ count, tiles, cells: ends }: CellRuns, k: number): void {
-    const { motion, constants, partConstants, bent, slackMm } = this;
+    const { constants, partConstants, bent, slackMm } = this;
     const { m, centreMm, radiusSquared, fromMm, toMm } = this.parts[k]!;
     const ax = constants[0]!,
       ay = constants[1]!,
@@ -173,7 +172,8 @@ export class RayCutter {
           nz = frames[o + 5]!;
         if (isSteep) {
           // Steeper than this part's flank: deepest at an end.
-          this.tryAt(tile, i, va < 0 ? 1 : 0, sx, sy, sz, nx, ny, nz);
+          this.goTo(va < 0 ? 1 : 0);
+          this.cutHere(tile, i, true);
           continue;
         }
         const px = sx - tx,
@@ -216,11 +216,14 @@ export class RayCutter {
           const h = pa - s * va - t * na;
           if (h < low - AWAY_MM || h > high + AWAY_MM) continue;
           if (!bent && qnn <= ALONG && h >= low && h <= high) {
-            this.note(removeStretch(tile, i, 0, t, motion), tile, i);
+            this.stretch[0] = 0;
+            this.stretch[1] = t;
+            this.remove(tile, i);
             continue;
           }
         } else s = s > 0 ? 1 : 0;
-        this.tryAt(tile, i, s, sx, sy, sz, nx, ny, nz);
+        this.goTo(s);
+        this.cutHere(tile, i, true);
       }
     }
   }
@@ -272,7 +275,11 @@ export class RayCutter {
         const s1 = (uz2 - root) / z2,
           s2 = (uz2 + root) / z2;
         if (s1 > 1 || s2 < 0) continue;
-        this.tryFlat(tile, i, s1 < 0 ? 0 : s1, s2 > 1 ? 1 : s2, root, rise, sx, sy, sz, nx, ny, nz);
+        if (s1 > 0 || s2 < 1 || rise !== rise) this.tryFlat(tile, i, s1 < 0 ? 0 : s1, s2 > 1 ? 1 : s2, root, rise);
+        else {
+          this.goTo(rise > 0 ? 0 : rise < 0 ? 1 : 0.5);
+          this.cutHere(tile, i, true);
+        }
       }
     }
   }
@@ -286,38 +293,32 @@ export class RayCutter {
     root: number,
     /** The piece's rise along the axis, where the higher end of the flat's stay is the deeper; NaN where it has to be looked for. */
     rise: number,
-    sx: number,
-    sy: number,
-    sz: number,
-    nx: number,
-    ny: number,
-    nz: number,
   ): void {
     if (rise > 0 ? s1 === 0 : rise < 0 ? s2 === 1 : rise === 0) {
-      return this.tryAt(tile, cell, rise > 0 ? 0 : rise < 0 ? 1 : (s1 + s2) / 2, sx, sy, sz, nx, ny, nz);
+      return this.tryAt(tile, cell, rise > 0 ? 0 : rise < 0 ? 1 : (s1 + s2) / 2);
     }
     // The piece is a little bent: into the circle, should its ends have come to lie outside.
     let lo = s1,
       hi = s2;
     for (let k = 0; k < 3; k++) {
-      const over = this.flatAt(lo, sx, sy, sz, nx, ny, nz);
+      const over = this.flatAt(lo, tile, cell);
       if (over <= 0) break;
       lo += root > 0 ? over / (2 * root) + 1e-9 : hi - lo;
     }
     for (let k = 0; k < 3; k++) {
-      const over = this.flatAt(hi, sx, sy, sz, nx, ny, nz);
+      const over = this.flatAt(hi, tile, cell);
       if (over <= 0) break;
       hi -= root > 0 ? over / (2 * root) + 1e-9 : hi - lo;
     }
     if (!(lo <= hi)) return;
-    if (rise === rise) return this.tryAt(tile, cell, rise > 0 ? lo : hi, sx, sy, sz, nx, ny, nz);
-    this.flatAt(lo, sx, sy, sz, nx, ny, nz);
+    if (rise === rise) return this.tryAt(tile, cell, rise > 0 ? lo : hi);
+    this.flatAt(lo, tile, cell);
     const a = this.flatMeets;
-    this.flatAt(hi, sx, sy, sz, nx, ny, nz);
+    this.flatAt(hi, tile, cell);
     const c = this.flatMeets;
     let s = a > c ? lo : a < c ? hi : (lo + hi) / 2;
     if (Math.max(a, c) <= tile.depth[cell]! - 0.01) return;
-    this.flatAt((lo + hi) / 2, sx, sy, sz, nx, ny, nz);
+    this.flatAt((lo + hi) / 2, tile, cell);
     const b = this.flatMeets;
     if (b > Math.max(a, c) || 2 * b > a + c) {
       // The vertex of the parabola through the three.
@@ -325,15 +326,23 @@ export class RayCutter {
       const at = bend < 0 ? (lo + hi) / 2 + ((a - c) / bend) * ((hi - lo) / 4) : s;
       if (at > lo && at < hi) s = at;
     }
-    this.tryAt(tile, cell, s, sx, sy, sz, nx, ny, nz);
+    this.tryAt(tile, cell, s);
   }
 
   /** Where the ray asked last meets the plane of the tip's flat. */
   private flatMeets = 0;
 
   /** Where a ray meets the flat’s plane at s, to `flatMeets`. @returns How far outside its circle, as a difference of squares. */
-  private flatAt(s: number, sx: number, sy: number, sz: number, nx: number, ny: number, nz: number): number {
+  private flatAt(s: number, tile: Tile, cell: number): number {
     this.goTo(s);
+    const { frames } = tile;
+    const o = 6 * cell;
+    const sx = frames[o]!,
+      sy = frames[o + 1]!,
+      sz = frames[o + 2]!,
+      nx = frames[o + 3]!,
+      ny = frames[o + 4]!,
+      nz = frames[o + 5]!;
     const { stand } = this;
     const ax = stand[3]!,
       ay = stand[4]!,
@@ -364,24 +373,44 @@ export class RayCutter {
   }
 
   /** Cuts one ray with the cutter as it stands at s on its way. */
-  private tryAt(tile: Tile, cell: number, s: number, sx: number, sy: number, sz: number, nx: number, ny: number, nz: number): void {
+  private tryAt(tile: Tile, cell: number, s: number): void {
     this.goTo(s);
-    this.cutHere(tile, cell, true, sx, sy, sz, nx, ny, nz);
+    this.cutHere(tile, cell, true);
   }
 
   /** Cuts one ray with the cutter where it stands; `moves` says that it comes from elsewhere on the piece. */
-  private cutHere(tile: Tile, cell: number, moves: boolean, sx: number, sy: number, sz: number, nx: number, ny: number, nz: number): void {
-    const out = this.leave(sx, sy, sz, nx, ny, nz);
+  private cutHere(tile: Tile, cell: number, moves: boolean): void {
+    const { stretch } = this;
+    this.leave(tile, cell);
     const depth = tile.depth[cell]!;
-    if (!(out > depth)) return;
-    let from = this.entered;
+    if (!(stretch[1]! > depth)) return;
     // Where the ray enters through the flank it may do so sooner from elsewhere on the piece, and the stretch is one.
-    for (let k = 0; k < 3 && moves && from > depth; k++) from = Math.min(from, this.entryAt(k / 2, sx, sy, sz, nx, ny, nz));
-    this.note(removeStretch(tile, cell, from, out, this.motion), tile, cell);
+    for (let k = 0; k < 3 && moves && stretch[0]! > depth; k++) stretch[0] = Math.min(stretch[0]!, this.entryAt(k / 2, tile, cell));
+    this.remove(tile, cell);
+  }
+
+  /** Takes the stretch away that was found, and notes what the motion took. */
+  private remove(tile: Tile, cell: number): void {
+    const { stretch, load, motion } = this;
+    const depth = tile.depth[cell]!;
+    let deeper: number;
+    if (tile.under === null && stretch[0]! <= depth) {
+      const out = stretch[1]!;
+      if (!(out > depth)) return;
+      tile.depth[cell] = out;
+      tile.motion[cell] = motion + 1;
+      tile.changed = true;
+      deeper = out - depth;
+    } else deeper = removeStretch(tile, cell, stretch[0]!, stretch[1]!, motion);
+    if (!load || !(deeper > 0)) return;
+    load.taken[motion]! += deeper;
+    if (deeper <= load.most[motion]!) return;
+    load.most[motion] = deeper;
+    load.cell[motion] = tile.key * TILE_CELLS + cell;
   }
 
   /** Cuts one ray where it goes deepest along the piece, found by stepping: for a round corner, which is many cones. */
-  private trySought(tile: Tile, cell: number, sx: number, sy: number, sz: number, nx: number, ny: number, nz: number): void {
+  private trySought(tile: Tile, cell: number): void {
     // The depth along a piece has one top where the ray meets the cutter at all.
     let lo = 0,
       hi = 1,
@@ -393,7 +422,8 @@ export class RayCutter {
       for (let k = 0; k <= 4; k++) {
         const s = first + k * step;
         this.goTo(s);
-        const t = this.leave(sx, sy, sz, nx, ny, nz);
+        this.leave(tile, cell);
+        const t = this.stretch[1]!;
         if (t > best) {
           best = t;
           at = s;
@@ -403,24 +433,20 @@ export class RayCutter {
       lo = Math.max(0, at - step);
       hi = Math.min(1, at + step);
     }
-    this.tryAt(tile, cell, at, sx, sy, sz, nx, ny, nz);
+    this.tryAt(tile, cell, at);
   }
 
-  private note(deeper: number, tile: Tile, cell: number): void {
-    const { load, motion } = this;
-    if (!load || !(deeper > 0)) return;
-    load.taken[motion]! += deeper;
-    if (deeper <= load.most[motion]!) return;
-    load.most[motion] = deeper;
-    load.cell[motion] = tile.key * TILE_CELLS + cell;
-  }
-
-  /** Where the last ray entered the cutter through its flank; −∞ if it came from above. */
-  private entered = -Infinity;
-
-  /** Where a ray leaves the cutter where it stands, and in `entered` where it enters it; −∞ if it misses. */
-  private leave(sx: number, sy: number, sz: number, nx: number, ny: number, nz: number): number {
-    const { parts, stand } = this;
+  /** Where a ray enters and leaves the cutter where it stands, to `stretch`; leaves at −∞ if it misses, enters there from above. */
+  private leave(tile: Tile, cell: number): void {
+    const { parts, stand, stretch } = this;
+    const { frames } = tile;
+    const o = 6 * cell;
+    const sx = frames[o]!,
+      sy = frames[o + 1]!,
+      sz = frames[o + 2]!,
+      nx = frames[o + 3]!,
+      ny = frames[o + 4]!,
+      nz = frames[o + 5]!;
     const ax = stand[3]!,
       ay = stand[4]!,
       az = stand[5]!;
@@ -469,13 +495,21 @@ export class RayCutter {
     }
     // A ray that grazes the rim enters where it leaves; any other comes from parts that stand clear of the surface.
     const { m, toMm } = parts[parts.length - 1]!;
-    this.entered = into < Infinity ? into : 1 - m * na * na > ALONG && (missed || toMm === Infinity) ? out : -Infinity;
-    return out;
+    stretch[0] = into < Infinity ? into : 1 - m * na * na > ALONG && (missed || toMm === Infinity) ? out : -Infinity;
+    stretch[1] = out;
   }
 
   /** Where a ray enters the cutter as it stands at s; infinite if it does not. */
-  private entryAt(s: number, sx: number, sy: number, sz: number, nx: number, ny: number, nz: number): number {
+  private entryAt(s: number, tile: Tile, cell: number): number {
     this.goTo(s);
+    const { frames } = tile;
+    const o = 6 * cell;
+    const sx = frames[o]!,
+      sy = frames[o + 1]!,
+      sz = frames[o + 2]!,
+      nx = frames[o + 3]!,
+      ny = frames[o + 4]!,
+      nz = frames[o + 5]!;
     const { stand } = this;
     const ax = stand[3]!,
       ay = stand[4]!,

@@ -10,7 +10,7 @@ import { findLetter, measureCorners, measureRegions, type CornerCover } from './
 /** What a depth field says of the lettering, whatever was cut in whatever way; true to about `errorUm`. */
 export interface Truth {
   cellMm: number;
-  /** What the cells themselves may be off across an edge, µm: half a cell, as long as it is on the blank, at a wall that is straight down. */
+  /** What cells may be off across an edge, µm: half a cell, as long as it is on the blank, at a wall straight down. */
   errorUm: number;
   edge: FieldEdge | null;
   floor: { maxDeepUm: number; maxShallowUm: number; samples: number } | null;
