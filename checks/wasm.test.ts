@@ -23,3 +23,13 @@ describe('voronoi.wasm', () => {
     expect(WebAssembly.Module.imports(await WebAssembly.compile(readFileSync('resources/voronoi.wasm')))).toEqual([]);
   });
 });
+
+const hasCompiler = spawnSync('clang++', ['--version']).status === 0 && existsSync('/usr/include/wasm32-wasi');
+
+describe.skipIf(!hasCompiler)('the sweep’s module', () => {
+  it('is rebuilt from its source, byte for byte', () => {
+    const out = path.join(mkdtempSync(path.join(tmpdir(), 'hobel-wasm-')), 'kernelBytes.ts');
+    execFileSync('bash', ['native/sweep/build.sh', out], { stdio: 'ignore' });
+    expect(readFileSync(out, 'utf8')).toBe(readFileSync('src/core/removal/kernelBytes.ts', 'utf8'));
+  });
+});

@@ -1,6 +1,5 @@
 import { shiftMotions } from './keys';
-import type { DepthField, Tile } from './field';
-import type { Load } from './rayCutter';
+import type { DepthField, Load, Tile } from './field';
 import type { Track } from './removal';
 
 /** Where two programs differ: motions before `from` are the same, and the last `behind`. */
@@ -83,9 +82,7 @@ export function clearChanged(field: DepthField, reached: ReadonlySet<number>, ch
       }
     }
     tile.spans.length = 0;
-    tile.depth.fill(0);
-    tile.motion.fill(0);
-    tile.under = null;
+    tile.clear();
   }
   return cleared;
 }

@@ -1,10 +1,11 @@
 import type { Surface } from '../surface/surface';
+import { Kernel, type SweptSurface } from './kernel';
 
 /** Cells along each side of a tile. */
 export const TILE = 32;
 export const TILE_CELLS = TILE * TILE;
-/** Bytes that a touched tile takes: frames, depths, blocks. */
-const TILE_BYTES = TILE_CELLS * (6 * 4 + 4 + 4);
+/** Bytes that a touched tile takes: a heading, frames, depths, blocks. */
+const TILE_BYTES = 16 + TILE_CELLS * (6 * 4 + 4 + 4);
 /** A stretch of a ray that begins no deeper than this below what is gone already hangs together with it, mm. */
 const JOINED_MM = 1e-4;
 
@@ -41,51 +42,155 @@ export function createCellGrid({ domain, periodMm }: Pick<Surface, 'domain' | 'p
   };
 }
 
-/** A touched part of the sheet, 32 × 32 cells, row by row along x. */
-export interface Tile {
-  /** Place among the tiles, along + round · tilesAlong. */
-  key: number;
+/** What each motion took away, by the field. */
+export interface Load {
+  /** Depths summed over the cells that got deeper, mm. */
+  taken: Float32Array;
+  /** The most that one cell got deeper at once, mm. */
+  most: Float32Array;
+  /** That cell: place of its tile among the tiles times the cells of a tile, plus its own; -1 where nothing was taken. */
+  cell: Int32Array;
+}
+
+export const createLoad = (motions: number): Load => ({
+  taken: new Float32Array(motions),
+  most: new Float32Array(motions),
+  cell: new Int32Array(motions).fill(-1),
+});
+
+/** How a tile lies in memory, by struct Tile of the kernel: bytes. */
+const UNDER_AT = 4,
+  CHANGED_AT = 8,
+  NOTED_AT = 12,
+  FRAMES_AT = 16,
+  DEPTH_AT = FRAMES_AT + 24 * TILE_CELLS,
+  MOTION_AT = DEPTH_AT + 4 * TILE_CELLS;
+
+/** A touched part of the sheet, 32 × 32 cells, row by row along x. What it holds lies in the kernel's memory. */
+export class Tile {
   /** Per cell the surface point and the unit outward normal at its middle. */
-  frames: Float32Array;
+  frames!: Float32Array;
   /** Material that is gone along each cell's ray, from the surface inwards without a gap, mm. */
-  depth: Float32Array;
+  depth!: Float32Array;
   /** Motion that made each cell as deep as it is, plus one; 0 where nothing was cut. */
-  motion: Uint32Array;
-  /** Stretches that are gone below what still stands: from, to in turn, by cell. */
-  under: Map<number, number[]> | null;
-  /** Whether it was cut since this was last put to false. */
-  changed: boolean;
+  motion!: Uint32Array;
   /** Motions of the whole run that reached it: first and last of each stretch in turn. */
-  spans: number[];
+  readonly spans: number[] = [];
+  private stretches: Map<number, number[]> | null = null;
+
+  constructor(
+    private readonly kernel: Kernel,
+    /** Where it lies. */
+    readonly at: number,
+    /** Place among the tiles, along + round · tilesAlong. */
+    readonly key: number,
+  ) {
+    kernel.ints[at >> 2] = key;
+    this.view();
+    this.forgetNoted();
+  }
+
+  /** Looks at the memory, which may have moved. */
+  view(): void {
+    const { buffer } = this.kernel.ints;
+    this.frames = new Float32Array(buffer, this.at + FRAMES_AT, 6 * TILE_CELLS);
+    this.depth = new Float32Array(buffer, this.at + DEPTH_AT, TILE_CELLS);
+    this.motion = new Uint32Array(buffer, this.at + MOTION_AT, TILE_CELLS);
+  }
+
+  /** Stretches that are gone below what still stands: from, to in turn, by cell. */
+  get under(): Map<number, number[]> | null {
+    return this.stretches;
+  }
+  set under(stretches: Map<number, number[]> | null) {
+    this.stretches = stretches;
+    this.kernel.ints[(this.at + UNDER_AT) >> 2] = stretches ? 1 : 0;
+  }
+
+  /** Whether it was cut since this was last put to false. */
+  get changed(): boolean {
+    return this.kernel.ints[(this.at + CHANGED_AT) >> 2] !== 0;
+  }
+  set changed(changed: boolean) {
+    this.kernel.ints[(this.at + CHANGED_AT) >> 2] = Number(changed);
+  }
+
+  /** The next motion that reaches it is noted, whatever its number. */
+  forgetNoted(): void {
+    this.kernel.ints[(this.at + NOTED_AT) >> 2] = -1;
+  }
+
+  /** Puts it back to where nothing was cut. */
+  clear(): void {
+    this.depth.fill(0);
+    this.motion.fill(0);
+    this.under = null;
+  }
 }
 
-/** Cells to be asked, as runs within rows of tiles. Used again and again. */
-export interface CellRuns {
-  /** Number of runs. */
-  count: number;
-  /** Number of cells in all. */
-  asked: number;
-  tiles: Tile[];
-  /** First and last cell of each run. */
-  cells: Int32Array;
-}
-
-/** Tiles whose numbers lie in one piece of memory. */
+/** Tiles whose memory is taken at once. */
 const SLAB_TILES = 32;
+/** Rows that a footprint may have besides those of the sheet: it may reach beyond. */
+const SPARE_ROWS = 256;
 
 /** Material missing below the sheet, in tiles that are made when they are first cut. */
 export class DepthField {
   readonly tiles: Tile[] = [];
+  readonly kernel: Kernel;
+  /** Where keys go that motions would reach. */
+  collected: Set<number> | null = null;
   private readonly slots: Int32Array;
-  private readonly runs: CellRuns = { count: 0, asked: 0, tiles: [], cells: new Int32Array(1024) };
-  private slab = { frames: new Float32Array(0), depth: new Float32Array(0), motion: new Uint32Array(0) };
+  private readonly slotsAt: number;
   private readonly frame = new Float64Array(6);
+  private slab = { at: 0, free: 0 };
+  private load: { at: number; room: number; count: number } = { at: 0, room: 0, count: 0 };
 
   constructor(
     readonly grid: CellGrid,
     private readonly surface: Pick<Surface, 'frameInto'>,
   ) {
-    this.slots = new Int32Array(grid.tilesAlong * grid.tilesRound).fill(-1);
+    const count = grid.tilesAlong * grid.tilesRound;
+    this.slots = new Int32Array(count).fill(-1);
+    this.kernel = new Kernel({
+      makeTile: (key) => this.touch(key % grid.tilesAlong, Math.floor(key / grid.tilesAlong)).at,
+      removeUnder: (key, cell, inMm, outMm, motion) => removeStretch(this.tiles[this.slots[key]!]!, cell, inMm, outMm, motion),
+      noteTile: (key, motion) => noteSpan(this.tiles[this.slots[key]!]!.spans, motion),
+      collectKey: (key) => this.collected?.add(key),
+    });
+    this.kernel.onMove = () => this.tiles.forEach((t) => t.view());
+    this.slotsAt = this.kernel.take(4 * count);
+  }
+
+  /** Says on which surface it is swept. */
+  bind(surface: SweptSurface): void {
+    const { kernel } = this;
+    const rows = (this.grid.closed ? 2 : 1) * this.grid.rows + SPARE_ROWS;
+    kernel.setGrid(this.grid, surface);
+    kernel.exports.setScratch(this.slotsAt, kernel.take(16 * rows), kernel.take(8 * rows), rows);
+  }
+
+  /** Lets the kernel add to a load; `takeLoad` has it back. */
+  setLoad({ taken, most, cell }: Load): void {
+    const count = taken.length;
+    if (count > this.load.room) this.load = { at: this.kernel.take(12 * count), room: count, count };
+    this.load.count = count;
+    const at = this.load.at >> 2;
+    this.kernel.floats.set(taken, at);
+    this.kernel.floats.set(most, at + count);
+    this.kernel.ints.set(cell, at + 2 * count);
+    this.kernel.exports.setLoad(4 * at, 4 * (at + count), 4 * (at + 2 * count));
+  }
+
+  takeLoad(): Load | null {
+    const { at: bytes, count } = this.load;
+    const at = bytes >> 2;
+    this.kernel.exports.setLoad(0, 0, 0);
+    const { floats, ints } = this.kernel;
+    return {
+      taken: floats.slice(at, at + count),
+      most: floats.slice(at + count, at + 2 * count),
+      cell: ints.slice(at + 2 * count, at + 3 * count),
+    };
   }
 
   /** Bytes that the tiles take. */
@@ -103,86 +208,15 @@ export class DepthField {
     const key = along + round * this.grid.tilesAlong;
     const slot = this.slots[key]!;
     if (slot >= 0) return this.tiles[slot]!;
-    const place = this.tiles.length % SLAB_TILES;
-    if (place === 0) {
-      const cells = SLAB_TILES * TILE_CELLS;
-      this.slab = { frames: new Float32Array(6 * cells), depth: new Float32Array(cells), motion: new Uint32Array(cells) };
-    }
-    const { slab } = this;
-    const from = place * TILE_CELLS,
-      to = from + TILE_CELLS;
-    const tile: Tile = {
-      key,
-      frames: slab.frames.subarray(6 * from, 6 * to),
-      depth: slab.depth.subarray(from, to),
-      motion: slab.motion.subarray(from, to),
-      under: null,
-      changed: false,
-      spans: [],
-    };
+    if (this.slab.free === 0) this.slab = { at: this.kernel.take(SLAB_TILES * TILE_BYTES), free: SLAB_TILES };
+    const tile = new Tile(this.kernel, this.slab.at, key);
+    this.slab.at += TILE_BYTES;
+    this.slab.free--;
     this.makeFrames(along, round, tile.frames);
     this.slots[key] = this.tiles.length;
+    this.kernel.ints[(this.slotsAt >> 2) + key] = tile.at;
     this.tiles.push(tile);
     return tile;
-  }
-
-  /**
-   * The cells of rows, tiles made for them.
-   * @param first Row that the spans begin with; on a closed blank rows go on from the last to the first.
-   * @param count Rows.
-   * @param spans First and last column of each row; nothing where the first is larger.
-   * @param motion The motion that asks, for the tiles' spans; −1 where it is not to be noted.
-   * @returns The same object every time.
-   */
-  touchRows(first: number, count: number, spans: Int32Array, motion: number): CellRuns {
-    const { runs } = this;
-    const { closed, rows } = this.grid;
-    const { tiles } = runs;
-    let k = 0,
-      asked = 0;
-    for (let line = 0; line < count; line++) {
-      const to = spans[2 * line + 1]!;
-      let c = spans[2 * line]!;
-      if (c > to) continue;
-      let row = first + line;
-      if (row < 0 || row >= rows) {
-        if (!closed) continue;
-        row -= rows * Math.floor(row / rows);
-      }
-      asked += to - c + 1;
-      const own = (row & 31) * TILE;
-      for (; c <= to; k++) {
-        const end = to < (c | 31) ? to : c | 31;
-        if (2 * k + 2 > runs.cells.length) {
-          const more = new Int32Array(2 * runs.cells.length);
-          more.set(runs.cells);
-          runs.cells = more;
-        }
-        const tile = this.touch(c >> 5, row >> 5);
-        if (motion >= 0) noteSpan(tile.spans, motion);
-        tiles[k] = tile;
-        runs.cells[2 * k] = own + (c & 31);
-        runs.cells[2 * k + 1] = own + (end & 31);
-        c = end + 1;
-      }
-    }
-    runs.count = k;
-    runs.asked = asked;
-    return runs;
-  }
-
-  /** Keys of the tiles that rows lie in, added to a set; none is made. As `touchRows`. */
-  collectKeys(first: number, count: number, spans: Int32Array, out: Set<number>): void {
-    const { closed, rows, tilesAlong } = this.grid;
-    for (let line = 0; line < count; line++) {
-      let row = first + line;
-      if (row < 0 || row >= rows) {
-        if (!closed) continue;
-        row -= rows * Math.floor(row / rows);
-      }
-      const to = spans[2 * line + 1]!;
-      for (let c = spans[2 * line]!; c <= to; c = (c | (TILE - 1)) + 1) out.add((c >> 5) + (row >> 5) * tilesAlong);
-    }
   }
 
   /** Sheet place of the middle of a cell. */
@@ -235,7 +269,7 @@ export class DepthField {
     const x0 = this.cellX(along * TILE),
       y0 = this.cellY(round * TILE);
     const { cellX, cellY } = this.grid;
-    const { frame, surface } = this;
+    const { frame, surface, kernel } = this;
     const first = new Float64Array(6),
       last = new Float64Array(6);
     for (let r = 0; r < TILE; r++) {
@@ -252,14 +286,8 @@ export class DepthField {
         const d1 = (last[0]! - x1) / (TILE - 1),
           d2 = (last[1]! - x2) / (TILE - 1),
           d3 = (last[2]! - x3) / (TILE - 1);
-        for (let c = 0, o = 6 * r * TILE; c < TILE; c++, o += 6) {
-          out[o] = x1 + c * d1;
-          out[o + 1] = x2 + c * d2;
-          out[o + 2] = x3 + c * d3;
-          out[o + 3] = nx;
-          out[o + 4] = ny;
-          out[o + 5] = nz;
-        }
+        kernel.doubles.set([x1, x2, x3, d1, d2, d3, nx, ny, nz], kernel.exports.rowAt() >> 3);
+        kernel.exports.fillRow(out.byteOffset + 24 * r * TILE, kernel.exports.rowAt());
         continue;
       }
       for (let c = 0, o = 6 * r * TILE; c < TILE; c++, o += 6) {

@@ -79,9 +79,7 @@ export class Keys {
     }
     for (const tile of this.field.tiles) {
       if (seen.has(tile)) continue;
-      tile.depth.fill(0);
-      tile.motion.fill(0);
-      tile.under = null;
+      tile.clear();
       changed.add(tile);
     }
   }

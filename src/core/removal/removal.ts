@@ -6,9 +6,8 @@ import type { ProgramReading } from '../program/interpreter';
 import { AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
 import { createCutterShape, type CutterShape } from './cutterShape';
 import { clearChanged, findSame, followLoad } from './change';
-import { createCellGrid, DepthField, type Tile } from './field';
+import { createCellGrid, createLoad, DepthField, type Load, type Tile } from './field';
 import { Keys } from './keys';
-import type { Load } from './rayCutter';
 import { Sweeper } from './sweep';
 import { Way } from './way';
 
@@ -99,7 +98,7 @@ export class Removal {
   private part = 0;
   private tool = -1;
   /** What each motion took, from the run of the whole program. */
-  readonly load: Load;
+  load: Load;
 
   /** Whether the whole program was run, so that another may go on from it. */
   private isWhole = false;
@@ -118,18 +117,14 @@ export class Removal {
     this.sweeper = new Sweeper(this.field, work);
     this.way = new Way(kinematics, work);
     this.shapes = track.tools.map(createCutterShape);
-    this.load = {
-      taken: new Float32Array(track.count),
-      most: new Float32Array(track.count),
-      cell: new Int32Array(track.count).fill(-1),
-    };
+    this.load = createLoad(track.count);
     this.from = new Float64Array(kinematics.axes.length);
     this.to = new Float64Array(kinematics.axes.length);
   }
 
   /** Cells asked so far. */
   get cells(): number {
-    return this.sweeper.rays.cells;
+    return this.sweeper.cells;
   }
 
   /** Runs the whole program, keeping keys on the way. Yields the share done. */
@@ -166,18 +161,17 @@ export class Removal {
   /** Tiles that motions from one to before another would reach. */
   private findReached(from: number, to: number): Set<number> {
     const reached = new Set<number>();
-    this.sweeper.keys = reached;
+    this.sweeper.collect(reached);
     for (let i = from; i < to; i++) this.sweepMotion(i, 1);
     this.sweeper.breakOff();
-    this.sweeper.keys = null;
+    this.sweeper.collect(null);
     return reached;
   }
 
   private *sweepAll(needs: (motion: number) => boolean): Steps<number, void> {
     const { count } = this.track;
     const { sweeper, keys } = this;
-    sweeper.rays.load = this.load;
-    sweeper.notes = true;
+    sweeper.startNoting(this.load);
     let budget = MIN_KEY_CELLS,
       keyed = 0,
       skipped = false;
@@ -191,17 +185,16 @@ export class Removal {
       }
       this.done = i + 1;
       if (keys.isDue(this.done)) keys.keep(this.done);
-      if (sweeper.rays.cells - keyed > budget) {
+      if (sweeper.cells - keyed > budget) {
         keys.keep(this.done);
-        keyed = sweeper.rays.cells;
+        keyed = sweeper.cells;
         // The whole is not known before it is done: keys get wider as it goes on, and stay about as many.
         if (keys.thin()) budget *= 2;
       }
       if (i % MOTIONS_A_STEP === 0) yield i / count;
     }
     sweeper.breakOff();
-    sweeper.rays.load = null;
-    sweeper.notes = false;
+    this.load = sweeper.stopNoting();
     keys.keep(this.done);
   }
 
