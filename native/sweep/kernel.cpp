@@ -11,6 +11,7 @@
 #define EXPORT(name) extern "C" __attribute__((export_name(#name)))
 #define IMPORT(name) extern "C" __attribute__((import_module("env"), import_name(#name)))
 #define TILE_AT(at) (*(Tile *)(size_t)(at))
+#define FRAMES_AT(at) ((const float *)(size_t)(at))
 #else
 #define EXPORT(name) extern "C"
 #define IMPORT(name) extern "C"
@@ -72,10 +73,13 @@ static const double PLANE = 1e-4;
 static const i32 MAX_PARTS = 4, SEEK_ROUNDS = 4;
 static const i32 MOST_PARTS = 40;
 
-/** As in field.ts: frames are point and normal of each cell. */
+/**
+ * As in field.ts. Where all its rows are straight, each with one normal, they are given by their first point, the step to the next, and
+ * the normal; else point and normal of each cell lie at `frames`.
+ */
 struct Tile {
-  i32 key, hasUnder, changed, noted;
-  float frames[6 * CELLS];
+  i32 key, hasUnder, changed, noted, frames, spare;
+  double rows[TILE][9];
   float depth[CELLS];
   unsigned motion[CELLS];
 };
@@ -194,8 +198,23 @@ static void take() {
   if (!bent) bowLength = 0;
 }
 
-static inline Vec pointOf(const Tile &t, i32 i) { return {t.frames[6 * i], t.frames[6 * i + 1], t.frames[6 * i + 2]}; }
-static inline Vec normalOf(const Tile &t, i32 i) { return {t.frames[6 * i + 3], t.frames[6 * i + 4], t.frames[6 * i + 5]}; }
+static inline Vec pointOf(const Tile &t, i32 i) {
+  if (t.frames) {
+    const float *f = FRAMES_AT(t.frames) + 6 * i;
+    return {f[0], f[1], f[2]};
+  }
+  const double *r = t.rows[i >> 5];
+  const double c = i & 31;
+  return {r[0] + c * r[3], r[1] + c * r[4], r[2] + c * r[5]};
+}
+static inline Vec normalOf(const Tile &t, i32 i) {
+  if (t.frames) {
+    const float *f = FRAMES_AT(t.frames) + 6 * i;
+    return {f[3], f[4], f[5]};
+  }
+  const double *r = t.rows[i >> 5];
+  return {r[6], r[7], r[8]};
+}
 
 static void removeStretch(Tile &tile, i32 i, double in, double out) {
   const double depth = tile.depth[i];
@@ -355,76 +374,96 @@ static void tryFlat(Tile &tile, i32 i, double s1, double s2, double root, double
   tryAt(tile, i, s);
 }
 
-/** Cuts a run of cells with one part of a cutter that moves. */
-static void cutPart(Tile &tile, i32 first, i32 last, i32 k) {
+/** Cells to be cut, as runs within rows of tiles: a footprint has a few cells a row, and what is the same for all is got ready once. */
+struct Runs {
+  i32 count;
+  Tile *tile[256];
+  i32 first[256], last[256];
+};
+static Runs runs;
+
+/** Cuts cells with one part of a cutter that moves. */
+static void cutPart(i32 k) {
   const Part &part = shape.parts[k];
-  const double m = part.m, mva = m * va, qvv = vv - m * va * va, inverse = 1 / qvv;
-  const Vec a = wayAxis, v = piece.move, start = wayTip + part.centre * wayAxis, u = piece.axisMove;
-  const double low = part.from - part.centre, top = part.to - part.centre;
-  for (i32 i = first; i <= last; i++) {
-    if (!(qvv > 1e-18)) {
-      // Steeper than this part's flank: deepest at an end.
-      tryAt(tile, i, va < 0 ? 1 : 0);
-      continue;
-    }
-    const Vec n = normalOf(tile, i), p = pointOf(tile, i) - start;
-    const double na = dot(n, a), nv = dot(n, v), pa = dot(p, a), pv = dot(p, v);
-    // Normals are of single precision: their own length counts, or the walls would not meet on the tool's way.
-    const double qnn = dot(n, n) - m * na * na, qpn = dot(p, n) - m * pa * na, qpp = dot(p, p) - m * pa * pa - part.radiusSquared;
-    const double qvn = nv - mva * na, qpv = pv - mva * pa;
-    const double A = qnn - qvn * qvn * inverse, B = qpn - qpv * qvn * inverse, C = qpp - qpv * qpv * inverse;
-    const double D = B * B - A * C;
-    // On the tool's own way the two walls meet, and rounding may put the root below nothing.
-    if (D < -ROUNDING) continue;
-    const double root = D > 0 ? std::sqrt(D) : 0;
-    const double t = B <= 0 ? C / (B - root) : (B + root) / A;
-    if (!(t + slack > tile.depth[i])) continue;
-    double s = (qpv - t * qvn) * inverse;
-    if (bent) {
-      // The axis turns on the way, so places on the flank move otherwise than the tip: Newton's steps for it.
-      const double begin = s, up = pa - t * na;
-      const double at = dot(u, p + part.centre * a - t * n), step = dot(u, v);
-      s = begin + (at - s * step) * (part.centre + m * (up - s * va)) * inverse;
-      s = begin + (at - s * step) * (part.centre + m * (up - s * va)) * inverse;
-    }
-    if (s > 0 && s < 1) {
-      // Another part's place, clearly.
-      const double h = pa - s * va - t * na;
-      if (h < low - AWAY || h > top + AWAY) continue;
-      if (!bent && qnn <= ALONG && h >= low && h <= top) {
-        removeStretch(tile, i, 0, t);
+  const double m = part.m, mva = m * va, qvv = vv - m * va * va, inverse = 1 / qvv, centre = part.centre, square = part.radiusSquared;
+  const Vec a = wayAxis, v = piece.move, start = wayTip + centre * wayAxis, u = piece.axisMove;
+  const double low = part.from - centre, top = part.to - centre, slow = slack, alongTurn = dot(u, v), across = va;
+  const bool isSteep = !(qvv > 1e-18), turns = bent;
+  for (i32 run = 0; run < runs.count; run++) {
+    Tile &tile = *runs.tile[run];
+    for (i32 i = runs.first[run]; i <= runs.last[run]; i++) {
+      if (isSteep) {
+        // Steeper than this part's flank: deepest at an end.
+        tryAt(tile, i, across < 0 ? 1 : 0);
         continue;
       }
-    } else s = s > 0 ? 1 : 0;
-    tryAt(tile, i, s);
+      const Vec n = normalOf(tile, i), p = pointOf(tile, i) - start;
+      const double na = dot(n, a), nv = dot(n, v), pa = dot(p, a), pv = dot(p, v);
+      // Normals may be of single precision: their own length counts, or the walls would not meet on the tool's way.
+      const double qnn = dot(n, n) - m * na * na, qpn = dot(p, n) - m * pa * na, qpp = dot(p, p) - m * pa * pa - square;
+      const double qvn = nv - mva * na, qpv = pv - mva * pa;
+      const double A = qnn - qvn * qvn * inverse, B = qpn - qpv * qvn * inverse, C = qpp - qpv * qpv * inverse;
+      const double D = B * B - A * C;
+      // On the tool's own way the two walls meet, and rounding may put the root below nothing.
+      if (D < -ROUNDING) continue;
+      const double root = D > 0 ? std::sqrt(D) : 0;
+      const double t = B <= 0 ? C / (B - root) : (B + root) / A;
+      if (!(t + slow > tile.depth[i])) continue;
+      double s = (qpv - t * qvn) * inverse;
+      if (turns) {
+        // The axis turns on the way, so places on the flank move otherwise than the tip: Newton's steps for it.
+        const double begin = s, up = pa - t * na;
+        const double at = dot(u, p + centre * a - t * n);
+        s = begin + (at - s * alongTurn) * (centre + m * (up - s * across)) * inverse;
+        s = begin + (at - s * alongTurn) * (centre + m * (up - s * across)) * inverse;
+      }
+      if (s > 0 && s < 1) {
+        // Another part's place, clearly.
+        const double h = pa - s * across - t * na;
+        if (h < low - AWAY || h > top + AWAY) continue;
+        if (!turns && qnn <= ALONG && h >= low && h <= top) {
+          removeStretch(tile, i, 0, t);
+          continue;
+        }
+      } else s = s > 0 ? 1 : 0;
+      tryAt(tile, i, s);
+    }
   }
 }
 
-/** Cuts a run of cells with the flat of the tip of a cutter that moves: where its plane meets its own circle on each ray. */
-static void cutRim(Tile &tile, i32 first, i32 last) {
+/** Cuts cells with the flat of the tip of a cutter that moves: where its plane meets its own circle on each ray. */
+static void cutRim() {
   const double rise = plain ? va : NAN;
-  for (i32 i = first; i <= last; i++) {
-    const Vec n = normalOf(tile, i), d = pointOf(tile, i) - wayTip;
-    const double per = 1 / dot(n, wayAxis), t = dot(d, wayAxis) * per, climb = va * per;
-    const Vec u = d - t * n, z = piece.move - climb * n;
-    const double z2 = dot(z, z), uz2 = dot(u, z);
-    const double D = uz2 * uz2 - z2 * (dot(u, u) - shape.flat * shape.flat);
-    if (D < 0 || !(z2 > 0)) continue;
-    const double root = std::sqrt(D), s1 = (uz2 - root) / z2, s2 = (uz2 + root) / z2;
-    if (s1 > 1 || s2 < 0) continue;
-    tryFlat(tile, i, max(0, s1), min(1, s2), root, rise);
+  for (i32 run = 0; run < runs.count; run++) {
+    Tile &tile = *runs.tile[run];
+    for (i32 i = runs.first[run]; i <= runs.last[run]; i++) {
+      const Vec n = normalOf(tile, i), d = pointOf(tile, i) - wayTip;
+      const double per = 1 / dot(n, wayAxis), t = dot(d, wayAxis) * per, climb = va * per;
+      const Vec u = d - t * n, z = piece.move - climb * n;
+      const double z2 = dot(z, z), uz2 = dot(u, z);
+      const double D = uz2 * uz2 - z2 * (dot(u, u) - shape.flat * shape.flat);
+      if (D < 0 || !(z2 > 0)) continue;
+      const double root = std::sqrt(D), s1 = (uz2 - root) / z2, s2 = (uz2 + root) / z2;
+      if (s1 > 1 || s2 < 0) continue;
+      tryFlat(tile, i, max(0, s1), min(1, s2), root, rise);
+    }
   }
 }
 
-static void cutRun(Tile &tile, i32 first, i32 last, bool stands) {
-  if (stands) {
-    for (i32 i = first; i <= last; i++) cutHere(tile, i, false);
-  } else if (shape.count > MAX_PARTS) {
-    for (i32 i = first; i <= last; i++) trySought(tile, i);
+/** Cuts the runs that were gathered. */
+static void cutRuns(bool stands) {
+  if (stands || shape.count > MAX_PARTS) {
+    for (i32 run = 0; run < runs.count; run++) {
+      for (i32 i = runs.first[run]; i <= runs.last[run]; i++) {
+        if (stands) cutHere(*runs.tile[run], i, false);
+        else trySought(*runs.tile[run], i);
+      }
+    }
   } else {
-    for (i32 k = 0; k < inReach; k++) cutPart(tile, first, last, k);
-    if (shape.flat > 0) cutRim(tile, first, last);
+    for (i32 k = 0; k < inReach; k++) cutPart(k);
+    if (shape.flat > 0) cutRim();
   }
+  runs.count = 0;
 }
 
 // ---- footprints ----
@@ -522,11 +561,15 @@ static void fill(i32 corners, bool stands) {
           noteTile(tile.key, motion);
         }
         asked += until - c + 1;
-        cutRun(tile, own + (c & 31), own + (until & 31), stands);
+        if (runs.count == 256) cutRuns(stands);
+        runs.tile[runs.count] = &tile;
+        runs.first[runs.count] = own + (c & 31);
+        runs.last[runs.count++] = own + (until & 31);
       }
       c = until + 1;
     }
   }
+  if (runs.count) cutRuns(stands);
 }
 
 static void setPlace(Place &at, double s) {
@@ -561,7 +604,9 @@ static void leaveInto(const Place &at, Vec out, double spread, double *spot) {
     const double w = spread * widthAt(h);
     const Vec q = at.tip + w * out + h * at.axis;
     double height;
-    findSheet(q, spot[0], y, height);
+    // Its place round a cylinder is wanted only where the way ends.
+    if (grid.kind == 2) height = std::sqrt(q.y * q.y + q.z * q.z) - grid.radius;
+    else findSheet(q, spot[0], y, height);
     if (h > high) high = h;
     // How much nearer or farther the surface is than a plane through the foot would be.
     if (k == 0 && w > 0) {
@@ -569,7 +614,10 @@ static void leaveInto(const Place &at, Vec out, double spread, double *spot) {
       bend = max(bend, std::fabs(off) * h / w);
     }
     // Higher than the surface is farther out than need be.
-    if (height > -2e-5 || k == 8) break;
+    if (height > -2e-5 || k == 8) {
+      if (grid.kind == 2) findSheet(q, spot[0], y, height);
+      break;
+    }
     h += 1.2 * -height;
   }
   spot[1] = y + unwrap(y, at.y);
@@ -755,18 +803,18 @@ EXPORT(setModes) void setModes(i32 notesTiles, i32 collectsKeys) {
   notes = notesTiles;
   collects = collectsKeys;
 }
-/** Frames of a row of a tile that is straight, with one normal: from its first point, by a step, the normal last; nine numbers. */
-EXPORT(fillRow) void fillRow(float *out, const double *row) {
-  for (i32 c = 0; c < TILE; c++, out += 6) {
-    for (i32 k = 0; k < 3; k++) {
-      out[k] = row[k] + c * row[3 + k];
-      out[3 + k] = row[6 + k];
-    }
+/** Fills the rows of a tile on a surface that is known here. @returns Whether it is. */
+EXPORT(fillRows) i32 fillRows(double *rows, i32 key) {
+  if (grid.kind == 0) return 0;
+  const double x = grid.minX + ((key % grid.tilesAlong) * TILE + 0.5) * grid.cellX;
+  for (i32 r = 0; r < TILE; r++, rows += 9) {
+    const double y = grid.minY + ((key / grid.tilesAlong) * TILE + r + 0.5) * grid.cellY;
+    const Vec n = findNormal(x, y), step = grid.kind == 1 ? grid.cellX * grid.alongX : Vec{grid.cellX, 0, 0};
+    const Vec p = grid.kind == 1 ? grid.origin + x * grid.alongX + y * grid.alongY : Vec{x, grid.radius * n.y, grid.radius * n.z};
+    const Vec all[3] = {p, step, n};
+    std::memcpy(rows, all, sizeof all);
   }
-}
-EXPORT(rowAt) double *rowAt() {
-  static double row[9];
-  return row;
+  return 1;
 }
 EXPORT(getAsked) double getAsked() { return asked; }
 #ifdef __wasm__

@@ -4,8 +4,8 @@ import { Kernel, type SweptSurface } from './kernel';
 /** Cells along each side of a tile. */
 export const TILE = 32;
 export const TILE_CELLS = TILE * TILE;
-/** Bytes that a touched tile takes: a heading, frames, depths, blocks. */
-const TILE_BYTES = 16 + TILE_CELLS * (6 * 4 + 4 + 4);
+/** Bytes of the frames of a tile that is not straight. */
+const FRAMES_BYTES = 24 * TILE_CELLS;
 /** A stretch of a ray that begins no deeper than this below what is gone already hangs together with it, mm. */
 const JOINED_MM = 1e-4;
 
@@ -63,13 +63,16 @@ const UNDER_AT = 4,
   CHANGED_AT = 8,
   NOTED_AT = 12,
   FRAMES_AT = 16,
-  DEPTH_AT = FRAMES_AT + 24 * TILE_CELLS,
-  MOTION_AT = DEPTH_AT + 4 * TILE_CELLS;
+  ROWS_AT = 24,
+  ROW_NUMBERS = 9,
+  DEPTH_AT = ROWS_AT + 8 * ROW_NUMBERS * TILE,
+  MOTION_AT = DEPTH_AT + 4 * TILE_CELLS,
+  TILE_BYTES = MOTION_AT + 4 * TILE_CELLS;
+
+const shownFrames = new Float32Array(6 * TILE_CELLS);
 
 /** A touched part of the sheet, 32 × 32 cells, row by row along x. What it holds lies in the kernel's memory. */
 export class Tile {
-  /** Per cell the surface point and the unit outward normal at its middle. */
-  frames!: Float32Array;
   /** Material that is gone along each cell's ray, from the surface inwards without a gap, mm. */
   depth!: Float32Array;
   /** Motion that made each cell as deep as it is, plus one; 0 where nothing was cut. */
@@ -93,9 +96,28 @@ export class Tile {
   /** Looks at the memory, which may have moved. */
   view(): void {
     const { buffer } = this.kernel.ints;
-    this.frames = new Float32Array(buffer, this.at + FRAMES_AT, 6 * TILE_CELLS);
     this.depth = new Float32Array(buffer, this.at + DEPTH_AT, TILE_CELLS);
     this.motion = new Uint32Array(buffer, this.at + MOTION_AT, TILE_CELLS);
+  }
+
+  /**
+   * Per cell the surface point and the unit outward normal at its middle.
+   * @returns Good until this is asked of any tile again.
+   */
+  getFrames(): Float32Array {
+    const { ints, doubles } = this.kernel;
+    const frames = ints[(this.at + FRAMES_AT) >> 2]!;
+    if (frames !== 0) return new Float32Array(ints.buffer, frames, 6 * TILE_CELLS);
+    for (let r = 0; r < TILE; r++) {
+      const row = ((this.at + ROWS_AT) >> 3) + ROW_NUMBERS * r;
+      for (let c = 0, o = 6 * r * TILE; c < TILE; c++, o += 6) {
+        for (let k = 0; k < 3; k++) {
+          shownFrames[o + k] = doubles[row + k]! + c * doubles[row + 3 + k]!;
+          shownFrames[o + 3 + k] = doubles[row + 6 + k]!;
+        }
+      }
+    }
+    return shownFrames;
   }
 
   /** Stretches that are gone below what still stands: from, to in turn, by cell. */
@@ -143,6 +165,10 @@ export class DepthField {
   private readonly slotsAt: number;
   private readonly frame = new Float64Array(6);
   private slab = { at: 0, free: 0 };
+  /** Tiles that have frames of their own. */
+  private bent = 0;
+  /** Whether the kernel knows the surface. */
+  private isBound = false;
   private load: { at: number; room: number; count: number } = { at: 0, room: 0, count: 0 };
 
   constructor(
@@ -166,6 +192,7 @@ export class DepthField {
     const { kernel } = this;
     const rows = (this.grid.closed ? 2 : 1) * this.grid.rows + SPARE_ROWS;
     kernel.setGrid(this.grid, surface);
+    this.isBound = true;
     kernel.exports.setScratch(this.slotsAt, kernel.take(16 * rows), kernel.take(8 * rows), rows);
   }
 
@@ -195,7 +222,7 @@ export class DepthField {
 
   /** Bytes that the tiles take. */
   get bytes(): number {
-    return this.tiles.length * TILE_BYTES;
+    return this.tiles.length * TILE_BYTES + this.bent * FRAMES_BYTES;
   }
 
   /** The tile at a place among the tiles, or null if nothing was ever cut there. */
@@ -212,10 +239,11 @@ export class DepthField {
     const tile = new Tile(this.kernel, this.slab.at, key);
     this.slab.at += TILE_BYTES;
     this.slab.free--;
-    this.makeFrames(along, round, tile.frames);
     this.slots[key] = this.tiles.length;
     this.kernel.ints[(this.slotsAt >> 2) + key] = tile.at;
     this.tiles.push(tile);
+    // Last, since it may take memory, which moves the tiles that are known.
+    this.makeFrames(along, round, tile);
     return tile;
   }
 
@@ -261,15 +289,13 @@ export class DepthField {
     return tile && { tile, cell: (r & 31) * TILE + (c & 31) };
   }
 
-  /**
-   * Frames of a tile's cells. Where rows or columns are straight with one normal, as on a plate, a cylinder, a cone or along the turn
-   * of a profile, only their ends are asked for.
-   */
-  private makeFrames(along: number, round: number, out: Float32Array): void {
+  /** Gives a tile its rows, or where they are not all straight with one normal each, frames of its cells. */
+  private makeFrames(along: number, round: number, tile: Tile): void {
     const x0 = this.cellX(along * TILE),
       y0 = this.cellY(round * TILE);
     const { cellX, cellY } = this.grid;
     const { frame, surface, kernel } = this;
+    if (this.isBound && kernel.exports.fillRows(tile.at + ROWS_AT, tile.key)) return;
     const first = new Float64Array(6),
       last = new Float64Array(6);
     for (let r = 0; r < TILE; r++) {
@@ -277,23 +303,29 @@ export class DepthField {
       surface.frameInto(x0, y, first);
       surface.frameInto(x0 + (TILE - 1) * cellX, y, last);
       surface.frameInto(x0 + ((TILE - 1) / 2) * cellX, y, frame);
-      let straight = true;
-      for (let k = 0; k < 6 && straight; k++) {
-        straight = Math.abs(frame[k]! - (first[k]! + last[k]!) / 2) < 1e-9 && (k < 3 || Math.abs(first[k]! - last[k]!) < 1e-12);
+      const row = ((tile.at + ROWS_AT) >> 3) + ROW_NUMBERS * r;
+      for (let k = 0; k < 6; k++) {
+        const isStraight = Math.abs(frame[k]! - (first[k]! + last[k]!) / 2) < 1e-9 && (k < 3 || Math.abs(first[k]! - last[k]!) < 1e-12);
+        if (!isStraight) return this.makeBent(x0, y0, tile);
       }
-      if (straight) {
-        const [x1, x2, x3, nx, ny, nz] = first as unknown as [number, number, number, number, number, number];
-        const d1 = (last[0]! - x1) / (TILE - 1),
-          d2 = (last[1]! - x2) / (TILE - 1),
-          d3 = (last[2]! - x3) / (TILE - 1);
-        kernel.doubles.set([x1, x2, x3, d1, d2, d3, nx, ny, nz], kernel.exports.rowAt() >> 3);
-        kernel.exports.fillRow(out.byteOffset + 24 * r * TILE, kernel.exports.rowAt());
-        continue;
+      for (let k = 0; k < 3; k++) {
+        kernel.doubles[row + k] = first[k]!;
+        kernel.doubles[row + 3 + k] = (last[k]! - first[k]!) / (TILE - 1);
+        kernel.doubles[row + 6 + k] = first[3 + k]!;
       }
-      for (let c = 0, o = 6 * r * TILE; c < TILE; c++, o += 6) {
-        surface.frameInto(x0 + c * cellX, y, frame);
-        for (let k = 0; k < 6; k++) out[o + k] = frame[k]!;
-      }
+    }
+  }
+
+  private makeBent(x0: number, y0: number, tile: Tile): void {
+    const { frame, surface, kernel } = this;
+    const { cellX, cellY } = this.grid;
+    const at = kernel.take(FRAMES_BYTES);
+    kernel.ints[(tile.at + FRAMES_AT) >> 2] = at;
+    this.bent++;
+    const out = new Float32Array(kernel.ints.buffer, at, 6 * TILE_CELLS);
+    for (let i = 0; i < TILE_CELLS; i++) {
+      surface.frameInto(x0 + (i & 31) * cellX, y0 + (i >> 5) * cellY, frame);
+      for (let k = 0; k < 6; k++) out[6 * i + k] = frame[k]!;
     }
   }
 }

@@ -24,8 +24,7 @@ interface Exports {
   shapeAt(): number;
   pieceAt(): number;
   setScratch(slots: number, rows: number, spans: number, rowCount: number): void;
-  fillRow(out: number, row: number): void;
-  rowAt(): number;
+  fillRows(rows: number, key: number): number;
   setLoad(taken: number, most: number, cell: number): void;
   setModes(notes: number, collects: number): void;
   getAsked(): number;

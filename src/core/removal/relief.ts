@@ -34,7 +34,7 @@ export class ReliefPainter {
       round = Math.floor(tile.key / grid.tilesAlong);
     this.gather(along, round);
     const d = this.depths;
-    const f = tile.frames;
+    const f = tile.getFrames();
     for (let r = 0; r < PICTURE; r++) {
       const row = Math.min(TILE - 1, Math.max(0, r - 1));
       for (let c = 0; c < PICTURE; c++) {

@@ -368,7 +368,7 @@ export function measureVolume(field: DepthField): number {
   for (const tile of field.tiles) {
     const c0 = (tile.key % grid.tilesAlong) * 32,
       r0 = Math.floor(tile.key / grid.tilesAlong) * 32;
-    const f = tile.frames;
+    const f = tile.getFrames();
     for (let i = 0; i < tile.depth.length; i++) {
       const d = tile.depth[i]!;
       const c = i & 31,
