@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { carveJob } from '../tests/support';
 import { inspector, openJob, station } from './support';
@@ -104,4 +105,74 @@ test('a program from elsewhere is run on the blank: its dangers are listed, lead
   await foreign.getByRole('button', { name: 'Back to the job’s own' }).click();
   await expect(foreign).toHaveCount(0);
   await expect(page.getByTestId('program-text')).not.toContainText('O100');
+});
+
+test('the piece is taken away: the whole blank as a solid, and pictures of both views up to 4,000 pixels wide', async ({ page }) => {
+  await openJob(page, WORDS);
+  await cut(page);
+  await station(page, 'Proof').click();
+  await inspector(page).getByText('Take it away', { exact: true }).click();
+  const take = async (name: string): Promise<Buffer> => {
+    const [file] = await Promise.all([
+      page.waitForEvent('download', { timeout: 40_000 }),
+      inspector(page).getByRole('button', { name, exact: true }).click(),
+    ]);
+    return readFileSync(await file.path());
+  };
+  await expect(inspector(page).getByLabel('Solid of')).toHaveValue('whole');
+  const whole = await take('Solid, STL');
+  expect(whole.subarray(0, 14).toString()).toBe('engraved blank');
+  expect(whole.length).toBe(84 + 50 * whole.readUInt32LE(80));
+  await inspector(page).getByLabel('Solid of').selectOption('patch');
+  const patch = await take('Solid, STL');
+  expect(patch.subarray(0, 14).toString()).toBe('engraved patch');
+  await inspector(page).getByLabel('Width of pictures').selectOption('4000');
+  for (const name of ['Picture of the blank', 'of the sheet']) {
+    const png = await take(name);
+    // Width in the header of a PNG.
+    expect(png.readUInt32BE(16), name).toBe(4000);
+  }
+});
+
+test('without the blank only what is cut stands there, coloured by depth, with a key', async ({ page }) => {
+  await openJob(page, WORDS);
+  await cut(page);
+  await page.locator('#look-menu').click();
+  await page.locator('#look-blank').click();
+  await page.locator('#look-depth').click();
+  await expect(page.getByTestId('depth-key')).toContainText('deep');
+  await page.keyboard.press('Escape');
+});
+
+test('what if a tip is worn wide: the letters that vanish are named', async ({ page }) => {
+  await openJob(page, WORDS);
+  await cut(page);
+  await station(page, 'Proof').click();
+  await expect(page.getByTestId('piece-figures')).toContainText('Sharp corners');
+  await inspector(page).getByText('What if', { exact: true }).click();
+  await inspector(page).getByLabel('V tips worn to').fill('1.9');
+  await expect(page.getByTestId('lost-letters')).toContainText('vanish', { timeout: 30_000 });
+  await inspector(page).getByRole('button', { name: 'As planned again' }).click();
+  await expect(page.getByTestId('lost-letters')).toHaveCount(0, { timeout: 30_000 });
+});
+
+test('a long program from elsewhere is shown some thousand lines at a time; one that ships is full of faults, and they are found', async ({
+  page,
+}) => {
+  await openJob(page, WORDS);
+  await cut(page);
+  await station(page, 'Program').click();
+  const lines = Array.from({ length: 6000 }, (_, k) => `G1 X${(20 + (k % 200) / 20).toFixed(3)} A${(k / 40).toFixed(3)} F600`);
+  const text = ['G21 G90 G94', 'G0 Z40', 'M3 S9000', 'G0 X20 Y0 A0', 'G1 Z19.9 F100', ...lines, 'G0 Z40', 'M5', 'M2'].join('\n');
+  await page.getByLabel('Program from elsewhere').setInputFiles({ name: 'long.nc', mimeType: 'text/plain', buffer: Buffer.from(text) });
+  const program = inspector(page);
+  await expect(page.getByTestId('foreign')).toContainText('long.nc', { timeout: 30_000 });
+  await expect(program.getByText(/^Lines from 4.?001$/)).toBeVisible();
+  await program.getByRole('button', { name: 'Before', exact: true }).click();
+  await expect(program.getByText(/^Lines from 2.?001$/)).toBeVisible();
+  await page.getByTestId('foreign').getByRole('button', { name: 'Back to the job’s own' }).click();
+  await program.getByRole('button', { name: 'See one that is full of faults' }).click();
+  for (const code of ['rapid-cuts', 'cuts-still', 'dives-fast', 'asks-too-fast', 'winds-up']) {
+    await expect(page.getByTestId('foreign').locator(`[data-code=${code}]`)).toBeVisible({ timeout: 30_000 });
+  }
 });
