@@ -159,7 +159,8 @@ test('what if a tip is worn wide: the letters that vanish are named', async ({ p
 test('a long program from elsewhere is shown some thousand lines at a time; one that ships is full of faults, and they are found', async ({
   page,
 }) => {
-  await openJob(page, WORDS);
+  // The tube that the shipped program is made for.
+  await openJob(page, { ...WORDS, blank: { ...WORDS.blank, diameterMm: 42, lengthMm: 60, boreMm: 34 } } as typeof WORDS);
   await cut(page);
   await station(page, 'Program').click();
   const lines = Array.from({ length: 6000 }, (_, k) => `G1 X${(20 + (k % 200) / 20).toFixed(3)} A${(k / 40).toFixed(3)} F600`);
