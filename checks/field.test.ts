@@ -123,6 +123,32 @@ describe('the field and the analytic edge say the same of the demo’s jobs', ()
   );
 });
 
+describe('a zero of Z taken too low by e: every stroke of a V is 2·e·tan β wider, and nothing is left (elementary geometry)', () => {
+  it.each([
+    ['rain-gauge', 60],
+    ['slate-plate', 90],
+  ] as const)('%s, %d°', async (file, included) => {
+    const parsed = parseJob(JSON.parse(readFileSync(`resources/jobs/${file}.json`, 'utf8')));
+    if (!parsed.ok) throw new Error(file);
+    const { setup, lettering, plan } = await planJob(parsed.value);
+    const { rules } = DIALECTS[parsed.value.machine.dialect];
+    const readings = toPartTexts(plan.program).map((t) => runSteps(readProgram(t, rules)));
+    const widen = (zeroMm: number) => {
+      const whatIf = { zeroMm, outOfRoundMm: 0, wornMm: 0 };
+      const { truth } = runSteps(proveField(setup, lettering, readings, listToolsByHand(setup.runs, plan.laid), null, { whatIf }));
+      return { truth, meanMm: truth.letters.reduce((sum, l) => sum + l.cutMm - l.drawnMm, 0) / truth.letters.length };
+    };
+    const as = widen(0);
+    for (const e of [0.05, 0.1]) {
+      const low = widen(-e);
+      const wanted = 2 * e * Math.tan((included * Math.PI) / 360);
+      expect(Math.abs((low.meanMm - as.meanMm) / wanted - 1)).toBeLessThan(0.12);
+      // Said to be half a millimetre once, where strokes had run together.
+      expect(low.truth.edge!.maxUncutUm).toBeLessThan(1);
+    }
+  });
+});
+
 describe('time against a table worked by hand: s/v + v/a from rest to rest, 2√(s/a) where it never comes to v', () => {
   // 5000 mm/min and 400 mm/s² for X, Y and Z, 7200 °/min and 1500 °/s² for A. Every way turns back, so all ends at rest.
   const ways: [string, string, number][] = [

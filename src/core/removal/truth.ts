@@ -268,9 +268,14 @@ class EdgeFinder {
     if (Math.abs(at) <= step) return at;
     let k = reach;
     if (depthOn(k) > CUT_MM) {
-      // A slope that goes on as it is cut at the outline ends where it comes to nothing, however far beyond.
+      // A slope that goes on as it is cut at the outline ends where it comes to nothing, as far as is looked.
       const before = depthOn(reach - 1);
-      if (at > 0 && Math.abs((before * at) / (at + step) - depthOn(k)) < 0.2 * depthOn(k)) return at;
+      if (at > 0 && at <= reach * step && Math.abs((before * at) / (at + step) - depthOn(k)) < 0.2 * depthOn(k)) {
+        // No farther than where it gets deeper again: there another stroke begins, and the two have run together.
+        let valley = reach;
+        while (valley < 2 * reach && depthOn(valley) > CUT_MM && depthOn(valley + 1) <= depthOn(valley)) valley++;
+        return Math.min(at, (valley - reach + 1) * step);
+      }
       // A wall straight down ends where half of its depth is gone.
       let most = 0;
       for (let j = Math.max(0, reach - 8); j < reach; j++) most = Math.max(most, depthOn(j));
@@ -278,8 +283,9 @@ class EdgeFinder {
       // Where it gets deeper again another stroke begins.
       while (k < 2 * reach && depthOn(k + 1) > half && depthOn(k + 1) <= depthOn(k) + RISE_MM) k++;
       if (k === reach && !(depthOn(k) > half)) return Number.isNaN(at) ? 0 : Math.max(-step, Math.min(step, at));
-      const next = depthOn(k + 1);
-      return (k - reach) * step + (step * (depthOn(k) - half)) / (depthOn(k) - next || 1);
+      // Between this cell and the next, unless the next is deeper and another stroke's.
+      const fall = depthOn(k) - depthOn(k + 1);
+      return (k - reach) * step + (fall > 0 ? Math.min(1, (depthOn(k) - half) / fall) : 1) * step;
     }
     while (k > 0 && !(depthOn(k) > CUT_MM)) k--;
     if (!(depthOn(k) > CUT_MM)) return -reach * step;
