@@ -3,6 +3,7 @@ import type { Setup } from '../pipeline/setup';
 import { toTurnDeg } from '../surface/surface';
 import { TILE, TILE_CELLS } from './field';
 import { findBodyHits } from './bodyHits';
+import type { Truth } from './truth';
 import type { Removal } from './removal';
 
 /** What a program would do to the piece, the tool or the machine, seen in what it takes away. */
@@ -51,12 +52,44 @@ const NARROWER: Partial<Record<FindingCode, readonly FindingCode[]>> = {
   'shank-in-groove': ['flute-too-short'],
   'dives-fast': ['plunge-too-fast'],
   'asks-too-fast': ['axis-too-fast', 'turns-too-fast'],
+  'cut-outside': ['edge-outside'],
 };
 
 /** All that is to be said of a plan and of what its program takes away: where both say the same thing, only the latter. */
 export function joinFindings(planned: readonly Finding[], dangers: readonly Danger[]): Finding[] {
   const said = new Set(dangers.flatMap((d) => NARROWER[d.finding.code] ?? []));
   return [...planned.filter((f) => !said.has(f.code)), ...dangers.map((d) => d.finding)];
+}
+
+/** So much outside an outline, beyond what cells may be off or in many places, is worth a warning, and so much beside a depth, µm. */
+const OUTSIDE_UM = 30;
+const FLOOR_UM = 30;
+/** So much of the area not cut is worth a warning: a blunt tip leaves a little in every corner. */
+const LEFT_SHARE = 0.08;
+/** Half of the outline left by more than this, µm. */
+const LEFT_UM = 30;
+
+/** What of a piece's truth is worth a warning, at the end of its program. */
+export function findTruthDangers({ surface }: Setup, { track }: Removal, truth: Truth): Danger[] {
+  const motion = Math.max(0, track.count - 1);
+  const end = { motion, timeS: track.timesS[motion] ?? 0 };
+  const at = ([x, y]: readonly [number, number]) => ({ xMm: x, turnDeg: toTurnDeg(surface, y) });
+  const where = { station: 'proof' as const };
+  const out: Danger[] = [];
+  const { edge, area, floor } = truth;
+  if (edge && (edge.maxOutsideUm > 2 * truth.errorUm + OUTSIDE_UM || edge.outsideMedianUm > OUTSIDE_UM)) {
+    const data = { um: edge.maxOutsideUm, cellUm: 1000 * truth.cellMm };
+    out.push({ ...end, finding: makeFinding('cut-outside', { ...where, ...at(edge.outsideAt) }, data) });
+  }
+  if (edge && area && (area.unreachedMm2 > LEFT_SHARE * area.drawnMm2 || edge.uncutMedianUm > LEFT_UM)) {
+    const data = { percent: (100 * area.unreachedMm2) / area.drawnMm2 };
+    out.push({ ...end, finding: makeFinding('left-inside', { ...where, ...at(edge.uncutAt) }, data) });
+  }
+  const off = floor ? Math.max(floor.maxDeepUm, floor.maxShallowUm) : 0;
+  if (floor && off > FLOOR_UM) {
+    out.push({ ...end, finding: makeFinding('floor-off', where, { um: off, deeper: floor.maxDeepUm >= floor.maxShallowUm }) });
+  }
+  return out;
 }
 
 interface Worst {

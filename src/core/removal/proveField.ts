@@ -4,7 +4,7 @@ import type { Lettering } from '../pipeline/lettering';
 import type { Setup } from '../pipeline/setup';
 import type { ProgramReading } from '../program/interpreter';
 import { chooseCellMm, type CellChoice } from './cellSize';
-import { findDangers, type Danger } from './dangers';
+import { findDangers, findTruthDangers, type Danger } from './dangers';
 import { createTrack, Removal, type Track } from './removal';
 import { measureTruth, type Truth } from './truth';
 import { applyWhatIf, AS_PLANNED, isAsPlanned, type WhatIf } from './whatIf';
@@ -54,7 +54,9 @@ export function* proveField(
   const removal = new Removal(setup, track, own, takes && ((i) => takes(track, i)), goesOn ? near.field : undefined);
   if (goesOn) yield* removal.runAfter(near);
   else yield* removal.run();
-  return { removal, choice, truth: measureTruth(setup, lettering, removal.field, own), dangers: findDangers(setup, removal) };
+  const truth = measureTruth(setup, lettering, removal.field, own);
+  const dangers = [...findDangers(setup, removal), ...findTruthDangers(setup, removal, truth)];
+  return { removal, choice, truth, dangers };
 }
 
 /** Whether cells are fine enough for a choice, and not much finer than it asks. */

@@ -78,6 +78,7 @@ describe('dangers, one planted at a time', () => {
     carved = await planJob(carveJob('HOB', { words: { heightMm: 6 }, tool: { includedDeg: 60, tipMm: 0.1 }, carve: { maxDepthMm: 1 } }));
   });
   const lines = (text: string) => text.split('\n');
+  const shiftZ = (text: string, byMm: number) => text.replace(/Z(-?[\d.]+)/g, (_, z: string) => `Z${(Number(z) + byMm).toFixed(3)}`);
   const firstCut = (all: string[]) => all.findIndex((l) => /^G1/.test(l)) + 6;
 
   it('finds none in what Hobel writes', () => {
@@ -99,12 +100,15 @@ describe('dangers, one planted at a time', () => {
       },
     ],
     ['asks-too-fast', (t: string) => t.replace(/F([\d.]+)/g, (_, f: string) => `F${100 * Number(f)}`)],
+    ['cut-outside', (t: string) => shiftZ(t, -0.15)],
+    ['left-inside', (t: string) => shiftZ(t, 0.3)],
     ['winds-up', (t: string) => t.replace('\nM5', '\nG0 A1500\nM5')],
   ] as const)('%s', (code, change) => {
     const proof = prove(carved, change);
     const danger = proof.dangers.find((d) => d.finding.code === code);
     expect(codes(proof)).toContain(code);
-    expect(danger!.finding.where.line).toBeGreaterThan(0);
+    const { line, xMm } = danger!.finding.where;
+    expect(line ?? xMm).toBeGreaterThan(0);
   });
 
   it.each([

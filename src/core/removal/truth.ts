@@ -29,6 +29,9 @@ export interface FieldEdge {
   maxOutsideUm: number;
   maxUncutUm: number;
   uncut95Um: number;
+  /** In half of the places what is cut ends no farther outside than this, and no farther inside. */
+  outsideMedianUm: number;
+  uncutMedianUm: number;
   outsideAt: [number, number];
   uncutAt: [number, number];
 }
@@ -156,7 +159,17 @@ function boxOf(ring: ArrayLike<number>): number[] {
 /** Finds where the depth comes to nothing across an outline. */
 class EdgeFinder {
   private readonly uncut: number[] = [];
-  private readonly edge: FieldEdge = { samples: 0, maxOutsideUm: 0, maxUncutUm: 0, uncut95Um: 0, outsideAt: [0, 0], uncutAt: [0, 0] };
+  private readonly outside: number[] = [];
+  private readonly edge: FieldEdge = {
+    samples: 0,
+    maxOutsideUm: 0,
+    maxUncutUm: 0,
+    uncut95Um: 0,
+    outsideMedianUm: 0,
+    uncutMedianUm: 0,
+    outsideAt: [0, 0],
+    uncutAt: [0, 0],
+  };
   private readonly metric = new Float64Array(3);
   private readonly depths: Float64Array;
   private readonly reach: number;
@@ -298,6 +311,7 @@ class EdgeFinder {
     const { edge } = this;
     edge.samples++;
     this.uncut.push(Math.max(0, -off));
+    this.outside.push(Math.max(0, off));
     if (off > edge.maxOutsideUm) {
       edge.maxOutsideUm = off;
       edge.outsideAt = [x, y];
@@ -310,8 +324,11 @@ class EdgeFinder {
 
   finish(): FieldEdge | null {
     if (this.edge.samples === 0) return null;
-    this.uncut.sort((a, b) => a - b);
-    this.edge.uncut95Um = this.uncut[Math.min(this.uncut.length - 1, Math.floor(0.95 * this.uncut.length))]!;
+    const at = (list: number[], share: number): number =>
+      list.sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(share * list.length))]!;
+    this.edge.uncut95Um = at(this.uncut, 0.95);
+    this.edge.uncutMedianUm = at(this.uncut, 0.5);
+    this.edge.outsideMedianUm = at(this.outside, 0.5);
     return this.edge;
   }
 }

@@ -88,6 +88,21 @@ export const programWording = {
     `the ${d.what} of ${d.tool} comes ${n(d.mm, 2)} mm into the ${d.meets}`,
     `Move the lettering away from the ${d.meets}, cross higher, or let the cutter stick out farther`,
   ],
+  'cut-outside': (d: { um: number; cellUm: number }) => [
+    'warns',
+    `read back cell by cell, the cut runs up to ${n(d.um, 0)} µm outside the lettering (cells of ${n(d.cellUm, 0)} µm)`,
+    'See where in colour on the sheet; check the zero, the cutter and its depth',
+  ],
+  'left-inside': (d: { percent: number }) => [
+    'warns',
+    `${n(d.percent, 0)} % of the area inside the outlines is not cut`,
+    'See where in colour on the sheet; cut deeper, or take a cutter with a smaller tip',
+  ],
+  'floor-off': (d: { um: number; deeper: boolean }) => [
+    'warns',
+    `lines are cut up to ${n(d.um, 0)} µm ${d.deeper ? 'deeper' : 'less deep'} than asked`,
+    'Check the zero of Z and the length of the cutter',
+  ],
   'asks-too-fast': (d: { letter: string; perMin: number; mostPerMin: number; unit: string; count: number }) => [
     'warns',
     `${d.letter} is asked to move at ${n(d.perMin, 0)} ${d.unit}/min, ${n(d.mostPerMin, 0)} at most${d.count > 1 ? `, in ${d.count} blocks` : ''}`,
