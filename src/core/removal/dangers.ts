@@ -61,7 +61,7 @@ export function joinFindings(planned: readonly Finding[], dangers: readonly Dang
   return [...planned.filter((f) => !said.has(f.code)), ...dangers.map((d) => d.finding)];
 }
 
-/** So much outside an outline, beyond what cells may be off or in many places, is worth a warning, and so much beside a depth, µm. */
+/** Half of the outline cut over by so much, beyond what cells may be off, is worth a warning, and so much beside a depth, µm. */
 const OUTSIDE_UM = 30;
 const FLOOR_UM = 30;
 /** So much of the area not cut is worth a warning: a blunt tip leaves a little in every corner. */
@@ -77,8 +77,8 @@ export function findTruthDangers({ surface }: Setup, { track }: Removal, truth: 
   const where = { station: 'proof' as const };
   const out: Danger[] = [];
   const { edge, area, floor } = truth;
-  if (edge && (edge.maxOutsideUm > 2 * truth.errorUm + OUTSIDE_UM || edge.outsideMedianUm > OUTSIDE_UM)) {
-    const data = { um: edge.maxOutsideUm, cellUm: 1000 * truth.cellMm };
+  if (edge && edge.outsideMedianUm > OUTSIDE_UM + truth.errorUm) {
+    const data = { um: edge.outsideMedianUm, cellUm: 1000 * truth.cellMm };
     out.push({ ...end, finding: makeFinding('cut-outside', { ...where, ...at(edge.outsideAt) }, data) });
   }
   if (edge && area && (area.unreachedMm2 > LEFT_SHARE * area.drawnMm2 || edge.uncutMedianUm > LEFT_UM)) {
