@@ -58,7 +58,7 @@ export const TILTING_MACHINE: Machine = {
 };
 
 /** What holds the starter cutters: a small collet nut. */
-const COLLET = { stickOutMm: 22, holderMm: 20, holderLengthMm: 28 } as const;
+export const COLLET = { stickOutMm: 22, holderMm: 20, holderLengthMm: 28 } as const;
 
 /** The drawer every shop starts with. */
 export const STARTER_TOOLS: readonly Tool[] = [

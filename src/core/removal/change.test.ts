@@ -94,6 +94,21 @@ describe('a program that is partly another one', () => {
     }
   });
 
+  it('takes no more memory however often it goes on', async () => {
+    const planned = await planJob(jobOf('MAST'));
+    const track = trackOf(planned);
+    let last = new Removal(planned.setup, track, CELL_MM);
+    runSteps(last.run());
+    const taken = () => last.field.kernel.taken;
+    const before = taken();
+    for (let k = 0; k < 5; k++) {
+      const next: Removal = new Removal(planned.setup, track, CELL_MM, undefined, last.field);
+      runSteps(next.runAfter(last));
+      last = next;
+    }
+    expect(taken()).toBe(before);
+  });
+
   it('finds what two programs have in common, a motion less at each end', async () => {
     const track = trackOf(await planJob(jobOf('MAST')));
     expect(findSame(track, track)).toEqual({ from: track.count - 1, behind: 0 });

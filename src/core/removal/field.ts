@@ -152,6 +152,8 @@ export class Tile {
 
 /** Tiles whose memory is taken at once. */
 const SLAB_TILES = 32;
+/** Room taken for a load, in its own size. */
+const LOAD_ROOM = 1.5;
 /** Rows that a footprint may have besides those of the sheet: it may reach beyond. */
 const SPARE_ROWS = 256;
 
@@ -192,6 +194,8 @@ export class DepthField {
     const { kernel } = this;
     const rows = (this.grid.closed ? 2 : 1) * this.grid.rows + SPARE_ROWS;
     kernel.setGrid(this.grid, surface);
+    // Another run on the same field has what it needs already.
+    if (this.isBound) return;
     this.isBound = true;
     kernel.exports.setScratch(this.slotsAt, kernel.take(16 * rows), kernel.take(8 * rows), rows);
   }
@@ -199,7 +203,11 @@ export class DepthField {
   /** Lets the kernel add to a load; `takeLoad` has it back. */
   setLoad({ taken, most, cell }: Load): void {
     const count = taken.length;
-    if (count > this.load.room) this.load = { at: this.kernel.take(12 * count), room: count, count };
+    if (count > this.load.room) {
+      // With room to spare: programs get longer block by block while words are typed, and nothing is given back.
+      const room = Math.ceil(LOAD_ROOM * count);
+      this.load = { at: this.kernel.take(12 * room), room, count };
+    }
     this.load.count = count;
     const at = this.load.at >> 2;
     this.kernel.floats.set(taken, at);
@@ -208,7 +216,7 @@ export class DepthField {
     this.kernel.exports.setLoad(4 * at, 4 * (at + count), 4 * (at + 2 * count));
   }
 
-  takeLoad(): Load | null {
+  takeLoad(): Load {
     const { at: bytes, count } = this.load;
     const at = bytes >> 2;
     this.kernel.exports.setLoad(0, 0, 0);

@@ -102,6 +102,11 @@ export class Kernel {
     this.end = (this.exports.heapBase() + 15) & ~15;
   }
 
+  /** Bytes that were taken so far. */
+  get taken(): number {
+    return this.end;
+  }
+
   /** Takes so many bytes of the memory, all 0, at a place that 16 divides. */
   take(bytes: number): number {
     const at = this.end;

@@ -1,5 +1,5 @@
 import type { CutterShape } from './cutterShape';
-import { createLoad, type DepthField, type Load } from './field';
+import type { DepthField, Load } from './field';
 import type { SweptSurface } from './kernel';
 import type { Piece } from './piece';
 
@@ -51,7 +51,7 @@ export class Sweeper {
   /** @returns The load as it has become. */
   stopNoting(): Load {
     this.setModes(false, null);
-    return this.field.takeLoad() ?? createLoad(0);
+    return this.field.takeLoad();
   }
 
   /** Tiles that would be reached from here on are put into a set instead of being cut; null to cut them again. */

@@ -3,6 +3,7 @@
 import { useState } from 'react';
 import Form from 'react-bootstrap/Form';
 import { PlusIcon, TrashIcon } from '@phosphor-icons/react';
+import { COLLET } from '../../core/job/defaults';
 import { refuseNumber, toolSchema, type Tool } from '../../core/job/schema';
 import { Button } from '../common/Button';
 import { NameField } from '../common/NameField';
@@ -32,9 +33,7 @@ export function CribPage({ tools, damaged }: { tools: readonly Tool[]; damaged: 
       diameterMm: 6,
       fluteLengthMm: 5,
       shankMm: 6,
-      stickOutMm: 22,
-      holderMm: 20,
-      holderLengthMm: 28,
+      ...COLLET,
       flutes: 1,
       number,
     };
