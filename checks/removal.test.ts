@@ -17,7 +17,7 @@ import { createPatchSolid, createPlug, toStl } from '../src/core/export/patchSol
 import { carveBlank } from '../src/core/export/wholeSolid';
 import { createSolid } from '../src/core/surface/solid';
 import { createProfileNodes } from '../src/core/surface/meridian';
-import { carveJob, createDomeBlank, domeShapes, planJob, tiltingMachine, type Planned } from '../tests/support';
+import { carveJob, createDomeBlank, domeShapes, planJob, tiltingMachine, type Planned, measureSolid } from '../tests/support';
 
 /** Spacing of the poses that are asked, mm: on the tool's own way a sharp tip is missed by up to half of it. */
 const STEP_MM = 0.0016;
@@ -301,13 +301,7 @@ function weigh({ positions: p, triangles: t }: { positions: ArrayLike<number>; t
     const key = [0, 1, 2].map((j) => Math.round(1e5 * p[3 * k + j]!)).join(' ');
     return names.get(key) ?? (names.set(key, names.size), names.size - 1);
   };
-  let sum = 0;
   for (let i = 0; i < t.length; i += 3) {
-    const [a, b, c] = [3 * t[i]!, 3 * t[i + 1]!, 3 * t[i + 2]!];
-    sum +=
-      p[a]! * (p[b + 1]! * p[c + 2]! - p[b + 2]! * p[c + 1]!) +
-      p[a + 1]! * (p[b + 2]! * p[c]! - p[b]! * p[c + 2]!) +
-      p[a + 2]! * (p[b]! * p[c + 1]! - p[b + 1]! * p[c]!);
     const ends = [t[i]!, t[i + 1]!, t[i + 2]!].map(name);
     for (let k = 0; k < 3; k++) {
       const [from, to] = [ends[k]!, ends[(k + 1) % 3]!];
@@ -316,7 +310,7 @@ function weigh({ positions: p, triangles: t }: { positions: ArrayLike<number>; t
     }
   }
   const closed = [...edges].every(([key, n]) => edges.get(key.split(' ').reverse().join(' ')) === n);
-  return { mm3: sum / 6, closed };
+  return { mm3: measureSolid({ positions: p, triangles: t }), closed };
 }
 
 describe('the whole blank as a solid: closed, and its volume that of the blank less what the field says is gone', () => {

@@ -256,3 +256,16 @@ export function carveRings(
   if (!made.ok) throw new Error(made.error.kind);
   return made.value;
 }
+
+/** Volume of a closed solid by the divergence theorem (elementary), mm³. */
+export function measureSolid({ positions: p, triangles: t }: { positions: ArrayLike<number>; triangles: ArrayLike<number> }): number {
+  let sum = 0;
+  for (let i = 0; i < t.length; i += 3) {
+    const [a, b, c] = [3 * t[i]!, 3 * t[i + 1]!, 3 * t[i + 2]!];
+    sum +=
+      p[a]! * (p[b + 1]! * p[c + 2]! - p[b + 2]! * p[c + 1]!) +
+      p[a + 1]! * (p[b + 2]! * p[c]! - p[b]! * p[c + 2]!) +
+      p[a + 2]! * (p[b]! * p[c + 1]! - p[b + 1]! * p[c]!);
+  }
+  return sum / 6;
+}

@@ -1,6 +1,7 @@
 import { unzipSync } from 'fflate';
 import { decode } from 'fast-png';
 import { describe, expect, it } from 'vitest';
+import { measureSolid } from '../../../tests/support';
 import { createBlank } from '../job/defaults';
 import { createCellGrid, DepthField, removeStretch } from '../removal/field';
 import { createSurface } from '../surface/registry';
@@ -20,19 +21,6 @@ function pocket(): DepthField {
       removeStretch(field.touch(c >> 5, r >> 5), (r & 31) * 32 + (c & 31), 0, c === 60 && r === 45 ? 1 : 0.5, 0);
   }
   return field;
-}
-
-/** Volume of a closed solid by the divergence theorem (elementary). */
-function volumeOf({ positions: p, triangles: t }: NonNullable<ReturnType<typeof createPatchSolid>>): number {
-  let sum = 0;
-  for (let i = 0; i < t.length; i += 3) {
-    const [a, b, c] = [3 * t[i]!, 3 * t[i + 1]!, 3 * t[i + 2]!];
-    sum +=
-      p[a]! * (p[b + 1]! * p[c + 2]! - p[b + 2]! * p[c + 1]!) +
-      p[a + 1]! * (p[b + 2]! * p[c]! - p[b]! * p[c + 2]!) +
-      p[a + 2]! * (p[b]! * p[c + 1]! - p[b + 1]! * p[c]!);
-  }
-  return sum / 6;
 }
 
 describe('the piece as files', () => {
@@ -70,7 +58,7 @@ describe('the piece as files', () => {
     }
     // 23 × 13 cells between the lines of its skin, 2 mm thick (1 mm, and 1 mm under it), less the pocket; walls run over half a cell.
     const whole = 2.3 * 1.3 * 2;
-    expect(volumeOf(solid)).toBeCloseTo(whole - 200 * 0.01 * 0.5 - 0.01 * 0.5, 2);
+    expect(measureSolid(solid)).toBeCloseTo(whole - 200 * 0.01 * 0.5 - 0.01 * 0.5, 2);
   });
 
   it('STL and 3MF hold the same faces', () => {
