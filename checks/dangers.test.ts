@@ -7,7 +7,9 @@ import { runSteps } from '../src/core/base/steps';
 import { readProgram } from '../src/core/program/interpreter';
 import { DIALECTS } from '../src/core/program/registry';
 import { toPartTexts } from '../src/core/proof/readBack';
-import { listToolsByHand } from '../src/core/pipeline/setup';
+import type { BlankOf } from '../src/core/job/blankSchema';
+import type { Job } from '../src/core/job/schema';
+import { createSetup, listToolsByHand } from '../src/core/pipeline/setup';
 import { proveField } from '../src/core/removal/proveField';
 import { carveJob, planJob, type Planned } from '../tests/support';
 
@@ -100,12 +102,27 @@ const PLANTS: Record<string, Plant> = {
   'winds-up': (lines, dice) => lines.map((l) => (l.startsWith('M5') ? `G0 A${(1440 + 3000 * dice()).toFixed(2)}\n${l}` : l)),
 };
 
+/** What a program is cut on, put wrongly: the text stays as it is. */
+const SET_WRONG: Record<string, (job: Job, lines: readonly string[], dice: () => number, radiusMm: number) => Job> = {
+  // The cutter sticks out less far than it goes in.
+  'body-hits': (job, lines, dice, radiusMm) => {
+    const deepestMm = radiusMm - Math.min(...linesWhere(lines, (l) => /Z/.test(l)).map((k) => lastZ(lines, k + 1)));
+    return { ...job, tools: job.tools.map((t) => ({ ...t, stickOutMm: deepestMm * (0.2 + 0.6 * dice()) })) };
+  },
+  // The chuck holds more of the blank than was told.
+  'chuck-hits': (job, lines, dice) => {
+    const cuts = linesWhere(lines, (l, k) => k > 20 && /^X-?[\d.]+/.test(l) && /F/.test(l));
+    const leastMm = Math.min(...cuts.map((k) => lastWord(lines, k + 1, 'X')));
+    return { ...job, blank: { ...(job.blank as BlankOf<'cylinder'>), clearDatumMm: leastMm + 0.3 + 3 * dice() } };
+  },
+};
+
 describe('dangers drawn at random', () => {
   it(`${JOBS} good programs raise none, and as many with one danger planted each have it seen`, async () => {
     const dice = createDice(11);
     const missed: string[] = [],
       falseAlarms: string[] = [];
-    const planted = new Map(Object.keys(PLANTS).map((code) => [code, 0]));
+    const planted = new Map([...Object.keys(PLANTS), ...Object.keys(SET_WRONG)].map((code) => [code, 0]));
     for (let k = 0; k < JOBS; k++) {
       const diameterMm = 16 + 44 * dice();
       const job = carveJob(pick(dice, ['HO', 'W&', 'Sg8', 'ÅX', 'MQ']), {
@@ -119,13 +136,15 @@ describe('dangers drawn at random', () => {
       const found = codesOf(planned, text);
       if (found.length > 0) falseAlarms.push(`${k}: ${found.join()}`);
       // One danger each, the kinds in turn; one that has no place in a program gives way to the next.
-      const kinds = Object.keys(PLANTS);
+      const kinds = [...planted.keys()];
       for (let j = 0; j < kinds.length; j++) {
         const code = kinds[(k + j) % kinds.length]!;
-        const lines = PLANTS[code]!(text.split('\n'), dice, diameterMm / 2);
+        const own = text.split('\n');
+        const lines = code in PLANTS ? PLANTS[code]!(own, dice, diameterMm / 2) : own;
         if (!lines) continue;
         planted.set(code, planted.get(code)! + 1);
-        const seen = codesOf(planned, lines.join('\n'));
+        const set = SET_WRONG[code]?.(planned.setup.job, own, dice, diameterMm / 2);
+        const seen = codesOf(set ? { ...planned, setup: createSetup(set) } : planned, lines.join('\n'));
         if (!seen.includes(code)) missed.push(`${k}: ${code} (${seen.join()})`);
         break;
       }

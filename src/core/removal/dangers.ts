@@ -61,7 +61,7 @@ export function joinFindings(planned: readonly Finding[], dangers: readonly Dang
   return [...planned.filter((f) => !said.has(f.code)), ...dangers.map((d) => d.finding)];
 }
 
-/** Half of the outline cut over by so much, beyond what cells may be off, is worth a warning, and so much beside a depth, µm. */
+/** So far outside, or so much beside a depth, is worth a warning, µm. */
 const OUTSIDE_UM = 30;
 const FLOOR_UM = 30;
 /** So much of the area not cut is worth a warning: a blunt tip leaves a little in every corner. */
@@ -77,8 +77,9 @@ export function findTruthDangers({ surface }: Setup, { track }: Removal, truth: 
   const where = { station: 'proof' as const };
   const out: Danger[] = [];
   const { edge, area, floor } = truth;
-  if (edge && edge.outsideMedianUm > OUTSIDE_UM + truth.errorUm) {
-    const data = { um: edge.outsideMedianUm, cellUm: 1000 * truth.cellMm };
+  // Single cells that are cut and lie outside are certain; half of the outline is known to what cells may be off.
+  if (edge && (edge.leastOutsideUm > OUTSIDE_UM || edge.outsideMedianUm > OUTSIDE_UM + truth.errorUm)) {
+    const data = { um: Math.max(edge.leastOutsideUm, edge.outsideMedianUm), cellUm: 1000 * truth.cellMm };
     out.push({ ...end, finding: makeFinding('cut-outside', { ...where, ...at(edge.outsideAt) }, data) });
   }
   if (edge && area && (area.unreachedMm2 > LEFT_SHARE * area.drawnMm2 || edge.uncutMedianUm > LEFT_UM)) {

@@ -38,19 +38,15 @@ export function findLetter({ letters }: InscriptionArtwork, x: number, y: number
   return found;
 }
 
-/** Goes over the cells whose middles lie inside an inscription's regions. O(rows · edges + cells). */
-export function measureRegions(setup: Setup, art: InscriptionArtwork, field: DepthField): RegionCover {
+/** Goes over the rows of cells whose middles lie inside rings: row, which goes on round a closed blank, first and last column. O(rows · edges). */
+export function visitSpans(rings: Rings, field: DepthField, visit: (row: number, first: number, last: number) => void): void {
   const { grid } = field;
-  const { work } = setup;
-  const metric = new Float64Array(3);
-  const cover: RegionCover = { areaMm2: 0, unreachedMm2: 0, through: new Set() };
-  const cell = grid.cellX * grid.cellY;
-  const { xy } = art.regions;
+  const { xy } = rings;
   let [low, high] = [Infinity, -Infinity];
   for (let i = 1; i < xy.length; i += 2) [low, high] = [Math.min(low, xy[i]!), Math.max(high, xy[i]!)];
   const first = Math.ceil((low - grid.minY) / grid.cellY - 0.5),
     last = Math.floor((high - grid.minY) / grid.cellY - 0.5);
-  const edges = listEdges(art.regions);
+  const edges = listEdges(rings);
   for (let r = first; r <= last; r++) {
     const y = field.cellY(r);
     const row = grid.closed ? r - grid.rows * Math.floor(r / grid.rows) : r;
@@ -64,17 +60,28 @@ export function measureRegions(setup: Setup, art: InscriptionArtwork, field: Dep
     for (let k = 0; k + 1 < meets.length; k += 2) {
       const c0 = Math.max(0, Math.ceil((meets[k]! - grid.minX) / grid.cellX - 0.5)),
         c1 = Math.min(grid.columns - 1, Math.floor((meets[k + 1]! - grid.minX) / grid.cellX - 0.5));
-      for (let c = c0; c <= c1; c++) {
-        const x = field.cellX(c);
-        const depth = field.depthOf(c, row);
-        work.metricInto(x, y, metric);
-        const area = cell * Math.sqrt(Math.max(0, metric[0]! * metric[2]! - metric[1]! * metric[1]!));
-        cover.areaMm2 += area;
-        if (!(depth > CUT_MM)) cover.unreachedMm2 += area;
-        else if (depth > work.wallAt(x, y)) cover.through.add(findLetter(art, x, y));
-      }
+      if (c0 <= c1) visit(r, c0, c1);
     }
   }
+}
+
+/** Goes over the cells whose middles lie inside an inscription's regions. O(rows · edges + cells). */
+export function measureRegions({ work }: Setup, art: InscriptionArtwork, field: DepthField): RegionCover {
+  const metric = new Float64Array(3);
+  const cover: RegionCover = { areaMm2: 0, unreachedMm2: 0, through: new Set() };
+  const cell = field.grid.cellX * field.grid.cellY;
+  visitSpans(art.regions, field, (row, first, last) => {
+    const y = field.cellY(row);
+    for (let c = first; c <= last; c++) {
+      const x = field.cellX(c);
+      const depth = field.depthOf(c, row);
+      work.metricInto(x, y, metric);
+      const area = cell * Math.sqrt(Math.max(0, metric[0]! * metric[2]! - metric[1]! * metric[1]!));
+      cover.areaMm2 += area;
+      if (!(depth > CUT_MM)) cover.unreachedMm2 += area;
+      else if (depth > work.wallAt(x, y)) cover.through.add(findLetter(art, x, y));
+    }
+  });
   return cover;
 }
 

@@ -49,6 +49,39 @@ describe('what a field says of the lettering', () => {
     expect(edge!.maxOutsideUm).toBeGreaterThan(27);
   });
 
+  it('is not misled where strokes run together: each place counts to the outline that is nearest', async () => {
+    const small = await planJob(carveJob('WMB', { words: { heightMm: 3 }, tool: { includedDeg: 60, tipMm: 0 }, carve: { maxDepthMm: 3 } }));
+    const lower = (text: string) => text.replace(/Z(-?[\d.]+)/g, (_, z: string) => `Z${(Number(z) - 0.2).toFixed(4)}`);
+    const { truth, dangers } = prove(small, lower, 0.06);
+    const asLow = 200 * Math.tan(Math.PI / 6);
+    expect(truth.edge!.maxOutsideUm).toBeGreaterThan(asLow - 2);
+    expect(truth.edge!.maxOutsideUm).toBeLessThan(asLow + 60);
+    expect(truth.edge!.leastOutsideUm).toBeLessThan(asLow + 5);
+    expect(dangers.map((d) => d.finding.code)).toContain('cut-outside');
+  });
+
+  it('finds one place that is cut outside, and says where', () => {
+    const radiusMm = (carved.setup.job.blank as BlankOf<'cylinder'>).diameterMm / 2;
+    let at = '';
+    const jab = (text: string) => {
+      const lines = text.split('\n');
+      const k = lines.findIndex((l, i) => i > 40 && /^G0 Z/.test(l));
+      at = /X(-?[\d.]+)/.exec(
+        lines
+          .slice(0, k)
+          .reverse()
+          .find((l) => /X/.test(l))!,
+      )![1]!;
+      const up = `G0 Z${radiusMm + 5}`;
+      return [...lines.slice(0, k), 'G94', up, 'X20', `G1 Z${radiusMm - 0.3} F50`, up, `X${at}`, ...lines.slice(k)].join('\n');
+    };
+    const { truth, dangers } = prove(carved, jab);
+    const danger = dangers.find((d) => d.finding.code === 'cut-outside');
+    expect(danger!.finding.where.xMm).toBeCloseTo(20, 0);
+    expect(truth.edge!.leastOutsideUm).toBeGreaterThan(100);
+    expect(truth.edge!.outsideMedianUm).toBeLessThan(30);
+  });
+
   it('measures how deep lines are', () => {
     const { floor } = prove(lined).truth;
     expect(floor!.samples).toBeGreaterThan(10);

@@ -5,6 +5,7 @@ import type { Lettering } from '../pipeline/lettering';
 import type { Setup } from '../pipeline/setup';
 import { listWalks } from '../proof/ringWalk';
 import { TILE, type DepthField } from './field';
+import { measureOvercut, type Overcut } from './overcut';
 import { findLetter, measureCorners, measureRegions, type CornerCover } from './regions';
 
 /** What a depth field says of the lettering, whatever was cut in whatever way; true to about `errorUm`. */
@@ -32,6 +33,8 @@ export interface FieldEdge {
   /** In half of the places what is cut ends no farther outside than this, and no farther inside. */
   outsideMedianUm: number;
   uncutMedianUm: number;
+  /** What is cut outside for certain: the farthest cell that is cut and lies outside, µm. */
+  leastOutsideUm: number;
   outsideAt: [number, number];
   uncutAt: [number, number];
 }
@@ -81,10 +84,14 @@ export function measureTruth(setup: Setup, lettering: Lettering, field: DepthFie
     letters.push(...measureLetters(art, finder, spacing, cover.through));
   }
   const floor = measureFloor(setup, lettering, field);
+  const lined = runs.filter((r) => !inside.includes(r));
+  const lines = lettering.artworks.filter((a) => a.chains.xy.length > 0 && cutBy(a, lined).length > 0);
+  const widest = Math.max(0, ...lined.map((r) => r.tool.diameterMm / 2));
+  const over = arts.length > 0 ? measureOvercut(setup, arts, lines, field, widest) : null;
   return {
     cellMm,
     errorUm: 500 * cellMm * findStretch(setup, field),
-    edge: finder.finish(),
+    edge: finder.finish(over),
     floor,
     letters,
     corners: corners.count > 0 ? corners : null,
@@ -167,6 +174,7 @@ class EdgeFinder {
     uncut95Um: 0,
     outsideMedianUm: 0,
     uncutMedianUm: 0,
+    leastOutsideUm: 0,
     outsideAt: [0, 0],
     uncutAt: [0, 0],
   };
@@ -198,7 +206,7 @@ class EdgeFinder {
     this.origin = [x, y, vx * this.step, vy * this.step];
     let off = this.findOff();
     // Past the other side of a narrow place what is cut is not this stroke.
-    if (off < -2 * this.step) off = Math.max(off, -this.widthInward(x, y, -vx, -vy));
+    if (off < -2 * this.step) off = Math.max(off, -this.widthInward(x, y, -vx, -vy), -this.nearestCut(x, y, -off));
     this.note(1000 * off, x, y);
     return 1000 * off;
   }
@@ -307,6 +315,22 @@ class EdgeFinder {
     return Number.isNaN(end) ? last + step / 2 : Math.max(last - step, Math.min(last + step, end));
   }
 
+  /** Way to the nearest cell that is cut, mm; `mostMm` where none is nearer. */
+  private nearestCut(x: number, y: number, mostMm: number): number {
+    const { metric: m, field } = this;
+    const { cellX, cellY, minX, minY } = field.grid;
+    let least = mostMm;
+    const reach = Math.ceil(mostMm / this.step);
+    const [x0, y0] = [field.cellX(Math.floor((x - minX) / cellX)), field.cellY(Math.floor((y - minY) / cellY))];
+    for (let j = -reach; j <= reach; j++)
+      for (let i = -reach; i <= reach; i++) {
+        const [dx, dy] = [x0 + i * cellX - x, y0 + j * cellY - y];
+        const d = Math.sqrt(m[0]! * dx * dx + 2 * m[1]! * dx * dy + m[2]! * dy * dy);
+        if (d < least && field.depthAt(x + dx, y + dy) > CUT_MM) least = d;
+      }
+    return least;
+  }
+
   private note(off: number, x: number, y: number): void {
     const { edge } = this;
     edge.samples++;
@@ -322,8 +346,16 @@ class EdgeFinder {
     }
   }
 
-  finish(): FieldEdge | null {
+  /** Farther out than a cell the lines across outlines may have met another stroke: there cells alone decide. */
+  finish(over: Overcut | null): FieldEdge | null {
     if (this.edge.samples === 0) return null;
+    if (over) {
+      this.edge.leastOutsideUm = over.leastUm;
+      if (this.edge.maxOutsideUm > 1000 * this.step || over.reachUm > this.edge.maxOutsideUm) {
+        this.edge.maxOutsideUm = over.reachUm;
+        this.edge.outsideAt = over.at;
+      }
+    }
     const at = (list: number[], share: number): number =>
       list.sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(share * list.length))]!;
     this.edge.uncut95Um = at(this.uncut, 0.95);

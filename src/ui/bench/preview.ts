@@ -88,7 +88,7 @@ export const MATERIALS: Record<Job['material'], Look> = {
   },
   slate: { sheet: '#c3c7cb', dark: '#23282c', body: '#4b545b', light: '#7e8991', gloss: 0.12, shine: 0.12, grain: 'stone', opacity: 1 },
   maple: { sheet: '#ecd9b4', dark: '#8a6638', body: '#d9b77f', light: '#f3ddb5', gloss: 0.18, shine: 0.16, grain: 'wood', opacity: 1 },
-  acrylic: { sheet: '#e4eef0', dark: '#7fa3ad', body: '#c8dfe5', light: '#ffffff', gloss: 0.95, shine: 1, grain: 'none', opacity: 0.62 },
+  acrylic: { sheet: '#c9dde2', dark: '#587f8a', body: '#8fb6c1', light: '#ffffff', gloss: 0.95, shine: 1, grain: 'none', opacity: 0.62 },
 };
 
 /** How a material looks where it was cut just now: brighter metal, pale slate, wood without its skin, frosted acrylic. */
@@ -99,5 +99,5 @@ export const CUT_LOOKS: Record<Job['material'], Look> = {
   aluminium: { ...MATERIALS.aluminium, dark: '#33383b', body: '#c9cfd2', light: '#ffffff', gloss: 0.7, shine: 0.9 },
   slate: { ...MATERIALS.slate, dark: '#8d959b', body: '#c4cace', light: '#eef1f2', gloss: 0.05, shine: 0.05 },
   maple: { ...MATERIALS.maple, dark: '#5a3d1c', body: '#b98a50', light: '#e8c795', gloss: 0.1, shine: 0.08 },
-  acrylic: { ...MATERIALS.acrylic, dark: '#a9c0c6', body: '#eef6f8', light: '#ffffff', gloss: 0.1, shine: 0.2, opacity: 1 },
+  acrylic: { ...MATERIALS.acrylic, dark: '#8fb0b9', body: '#fbfdfe', light: '#ffffff', gloss: 0.1, shine: 0.2, opacity: 1 },
 };

@@ -90,7 +90,7 @@ export const programWording = {
   ],
   'cut-outside': (d: { um: number; cellUm: number }) => [
     'warns',
-    `read back cell by cell, along half of the outlines the cut runs ${n(d.um, 0)} µm outside or more (cells of ${n(d.cellUm, 0)} µm)`,
+    `read back cell by cell, the cut reaches ${n(d.um, 0)} µm outside the outlines or more (cells of ${n(d.cellUm, 0)} µm)`,
     'See where in colour on the sheet; check the zero, the cutter and its depth',
   ],
   'left-inside': (d: { percent: number }) => [
