@@ -1,6 +1,7 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { createVProfile, createBallVProfile } from '../src/core/cut/profile';
 import { createSurface } from '../src/core/surface/registry';
+import { createTool } from '../src/core/crib/starterTools';
 import { createCylinder } from '../src/core/surface/cylinder';
 import { toPathLines } from '../src/core/export/report';
 import { asWork, carveJob, getEngines, planJob, rect, ringsOf, type Planned, carveRings } from '../tests/support';
@@ -46,21 +47,7 @@ describe('V depth on a cylinder', () => {
     expect(trueDepth(R, w, included)).toBeCloseTo(depth, 4);
     // A straight bar along the axis, long against its width; the planner has no formula for it.
     const surface = asWork(createCylinder(2 * R, 100, 0, Math.PI));
-    const tool = {
-      id: 't',
-      name: 't',
-      kind: 'v' as const,
-      includedDeg: included,
-      tipMm: 0,
-      diameterMm: 30,
-      fluteLengthMm: 30,
-      shankMm: 30,
-      stickOutMm: 60,
-      holderMm: 0,
-      holderLengthMm: 0,
-      flutes: 1,
-      number: 1,
-    };
+    const tool = createTool('t', 1, 't', 'v', { includedDeg: included, diameterMm: 30, fluteLengthMm: 30 });
     const made = carveRings([ringsOf(rect(20, -w, 80, w))], 50, { tool, work: surface, engine: (await getEngines()).voronoi });
     expect(made.deepestMm).toBeCloseTo(depth, 4);
   });
@@ -79,21 +66,7 @@ describe('V depth on a cylinder', () => {
 
   it('a stroke that runs round has no drop across: flat and true depth agree', async () => {
     const surface = asWork(createCylinder(16, 100, 0, Math.PI));
-    const tool = {
-      id: 't',
-      name: 't',
-      kind: 'v' as const,
-      includedDeg: 90,
-      tipMm: 0,
-      diameterMm: 30,
-      fluteLengthMm: 30,
-      shankMm: 30,
-      stickOutMm: 60,
-      holderMm: 0,
-      holderLengthMm: 0,
-      flutes: 1,
-      number: 1,
-    };
+    const tool = createTool('t', 1, 't', 'v', { includedDeg: 90, diameterMm: 30, fluteLengthMm: 30 });
     const made = carveRings([ringsOf(rect(50 - 0.5, -9, 50 + 0.5, 9))], 50, { tool, work: surface, engine: (await getEngines()).voronoi });
     expect(made.deepestMm).toBeCloseTo(0.5, 6);
   });

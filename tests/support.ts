@@ -1,10 +1,11 @@
 /** What the tests share: engines, fonts, and small jobs to plan. */
 import { runSteps } from '../src/core/base/steps';
+import { createTool } from '../src/core/crib/starterTools';
 import { createCut } from '../src/core/cut/kinds/registry';
 import type { Finding } from '../src/core/findings/finding';
 import { createInscription, createJob, DEFAULT_MACHINE, TILTING_MACHINE } from '../src/core/job/defaults';
 import { computeCarving } from '../src/core/cut/carve';
-import { createCarveCache } from '../src/core/cut/carveCache';
+import { createPieceCache } from '../src/core/cut/pieceCache';
 import type { CutContext } from '../src/core/cut/kinds/kind';
 import { createProfile } from '../src/core/cut/profile';
 import { readProgram, type ProgramReading } from '../src/core/program/interpreter';
@@ -96,24 +97,7 @@ export function carveJob(text: string, { font = 'dejavu-sans-bold', words, carve
   return {
     ...base,
     blank: { ...base.blank, ...blank },
-    tools: [
-      {
-        id: 'cutter',
-        name: 'cutter',
-        kind: 'v',
-        includedDeg: 90,
-        tipMm: 0,
-        diameterMm: 12,
-        fluteLengthMm: 6,
-        shankMm: 12,
-        stickOutMm: 30,
-        holderMm: 20,
-        holderLengthMm: 30,
-        flutes: 2,
-        number: 1,
-        ...tool,
-      },
-    ],
+    tools: [{ ...createTool('cutter', 1, 'cutter', 'v', { diameterMm: 12, fluteLengthMm: 6, stickOutMm: 30 }), ...tool }],
     inscriptions: [{ ...createInscription('words', text, font, (blank?.lengthMm ?? base.blank.lengthMm) / 2), rotationDeg: 90, ...words }],
     cuts: [{ ...createCut('v-carve', 'carve', 'cutter'), maxDepthMm: 5, ...carve }],
     ...job,
@@ -248,10 +232,10 @@ export function tiltingMachine(head: Partial<LayoutOf<'rotary-tilting-head'>['he
 export function carveRings(
   regions: readonly Rings[],
   maxDepthMm: number,
-  context: Omit<CutContext, 'profile' | 'pieces' | 'surfaceKey'> & Partial<CutContext>,
+  context: Pick<CutContext, 'tool' | 'work' | 'engine'> & Partial<CutContext>,
 ) {
   const made = runSteps(
-    computeCarving(regions, maxDepthMm, { profile: createProfile(context.tool), pieces: createCarveCache(), surfaceKey: '', ...context }),
+    computeCarving(regions, maxDepthMm, { profile: createProfile(context.tool), pieces: createPieceCache(), surfaceKey: '', ...context }),
   );
   if (!made.ok) throw new Error(made.error.kind);
   return made.value;

@@ -44,6 +44,8 @@ static const i32 TILE = 32, CELLS = TILE * TILE;
 static const double PI = 3.14159265358979323846;
 /** A piece less steep than this against its length is level. */
 static const double LEVEL = 1e-7;
+/** A piece that goes aside by less than this share of what it sinks or rises goes along the axis: rounding alone moves it aside. */
+static const double UPRIGHT = 1e-6;
 /** Corners of the print of a whole cutter, and the factor that takes its polygon round the print. */
 static const i32 PRINT_CORNERS = 12;
 static const double PRINT_SPREAD = 1 / std::cos(PI / PRINT_CORNERS) + 0.02;
@@ -672,9 +674,10 @@ static void fillTip(double tip) {
   fill(PRINT_CORNERS + 2, false);
 }
 
-/** The wedges between the sides of the last piece and of this one, at the place where they meet. */
-static void fillJoint() {
+/** The wedges between the sides of the last piece and of this one, at the place where they meet. The last one took what is there. */
+static void fillJoint(i32 number) {
   if (!wasIn) return fillPrint(from);
+  motion = lastMotion;
   setMargin(0);
   for (i32 k = 0; k < 2; k++) {
     const Side &a = lastSides[k], &b = sides[k];
@@ -682,7 +685,10 @@ static void fillJoint() {
     const double dx = (a.to[0] - b.from[0]) / grid.cellX, dy = (a.to[1] + wrap - b.from[1]) / grid.cellY;
     if (dx * dx + dy * dy < WEDGE_CELLS * WEDGE_CELLS) continue;
     // At a sharp turn the wedge is most of the print.
-    if (dot(a.out, b.out) < 0.5) return fillPrint(from);
+    if (dot(a.out, b.out) < 0.5) {
+      fillPrint(from);
+      break;
+    }
     const Vec r = a.out + b.out;
     double spot[2];
     leaveInto(from, (1 / length(r)) * r, WEDGE_SPREAD, spot);
@@ -692,6 +698,7 @@ static void fillJoint() {
     standAxis = from.axis;
     fill(4, true);
   }
+  motion = number;
 }
 
 /** What was swept last ends here, or goes on in another way: the whole print of the cutter there. */
@@ -737,7 +744,7 @@ EXPORT(sweep) void sweep(i32 number) {
   const Vec a = piece.axis + 0.5 * piece.axisMove - 0.25 * piece.axisBow;
   const double along = dot(piece.move, a), across = std::sqrt(max(0, dot(piece.move, piece.move) - along * along));
   const Place &lower = to.height < from.height ? to : from;
-  const double tan = slopeAt(-lower.height), cos = across > 0 ? tan * along / across : INFINITY;
+  const double tan = slopeAt(-lower.height), cos = across > UPRIGHT * std::fabs(along) ? tan * along / across : INFINITY;
   if (!(std::fabs(cos) < 0.999)) {
     // Steeper than the flank: what it takes is what it takes at its deepest.
     finishJoint(from);
@@ -759,7 +766,7 @@ EXPORT(sweep) void sweep(i32 number) {
     leaveInto(from, sides[k].out, 1, sides[k].from);
     leaveInto(to, sides[k].out, 1, sides[k].to);
   }
-  fillJoint();
+  fillJoint(number);
   setMargin(max(turnReach(tan, along), sag()));
   const double wrap = unwrap(to.y, from.y);
   for (i32 k = 0; k < 2; k++) {

@@ -1,3 +1,4 @@
+import { JOB_VERSION } from '../core/job/schema';
 import { chmodSync, mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -95,9 +96,9 @@ describe('jobs', () => {
 
   it('does not open what a newer Hobel stored, and leaves it as it is', () => {
     const id = create();
-    db.$client.prepare('update jobs set document = ?').run(JSON.stringify({ ...carveJob('x'), version: 7 }));
+    db.$client.prepare('update jobs set document = ?').run(JSON.stringify({ ...carveJob('x'), version: JOB_VERSION + 1 }));
     expect(wording(id)).toBe('newerVersion');
-    expect(db.$client.prepare('select document from jobs').pluck().get()).toContain('"version":7');
+    expect(db.$client.prepare('select document from jobs').pluck().get()).toContain(`"version":${JOB_VERSION + 1}`);
   });
 });
 

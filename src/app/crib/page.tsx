@@ -1,4 +1,5 @@
-import { listDamagedTools, listTools } from '../../server/crib';
+import { DEFAULT_MACHINE } from '../../core/job/defaults';
+import { listDamagedTools, listMachines, listTools } from '../../server/crib';
 import { readForPage } from '../../server/pageData';
 import { ShopPage } from '../../ui/common/ShopPage';
 import { CribPage } from '../../ui/shop/CribPage';
@@ -6,10 +7,14 @@ import { CribPage } from '../../ui/shop/CribPage';
 export const dynamic = 'force-dynamic';
 
 export default function Page() {
-  const read = readForPage((db) => ({ tools: listTools(db), damaged: listDamagedTools(db) }));
+  const read = readForPage((db) => ({
+    tools: listTools(db),
+    damaged: listDamagedTools(db),
+    machine: listMachines(db)[0] ?? DEFAULT_MACHINE,
+  }));
   return (
     <ShopPage here="/crib" failure={read.ok ? null : read.failure}>
-      {read.ok && <CribPage tools={read.data.tools} damaged={read.data.damaged} />}
+      {read.ok && <CribPage tools={read.data.tools} damaged={read.data.damaged} machine={read.data.machine} />}
     </ShopPage>
   );
 }

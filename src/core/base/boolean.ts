@@ -1,4 +1,16 @@
-import { ClipperOffset, EndType, FillRule, intersect, JoinType, type Path64, type Paths64, union } from 'clipper2-ts';
+import {
+  Clipper64,
+  ClipperOffset,
+  ClipType,
+  difference,
+  EndType,
+  FillRule,
+  intersect,
+  JoinType,
+  type Path64,
+  type Paths64,
+  union,
+} from 'clipper2-ts';
 import { findClusters } from './clusters';
 import { computeBox, computeSignedArea, concatRings, getRing, packRings, type Rings } from './rings';
 
@@ -6,6 +18,8 @@ import { computeBox, computeSignedArea, concatRings, getRing, packRings, type Ri
 export const GRID_MM = 1e-4;
 /** So few rings are united in one sweep. */
 const FEW_RINGS = 12;
+/** A corner runs out to a point no farther than so many times the distance. */
+const MITER_LIMIT = 8;
 
 /** Rings as integer paths on the grid. */
 function toPaths(rings: Rings): Paths64 {
@@ -63,19 +77,68 @@ export const intersectionArea = (a: Rings, b: Rings): number => sharedRings(a, b
 export function sharedRings(a: Rings, b: Rings): { rings: Rings; areaMm2: number } {
   if (a.xy.length === 0 || b.xy.length === 0) return { rings: packRings([]), areaMm2: 0 };
   const rings = fromPaths(intersect(toPaths(a), toPaths(b), FillRule.NonZero));
-  let areaMm2 = 0;
-  for (let k = 0; k + 1 < rings.starts.length; k++) areaMm2 += computeSignedArea(getRing(rings, k));
-  return { rings, areaMm2 };
+  return { rings, areaMm2: computeArea(rings) };
+}
+
+/** What of a region lies outside another. O((n + k) log n). */
+export function subtractRings(a: Rings, b: Rings): Rings {
+  if (a.xy.length === 0 || b.xy.length === 0) return a;
+  return fromPaths(difference(toPaths(a), toPaths(b), FillRule.NonZero));
+}
+
+/** Signed areas of all rings together, mm². */
+export function computeArea(rings: Rings): number {
+  let sum = 0;
+  for (let k = 0; k + 1 < rings.starts.length; k++) sum += computeSignedArea(getRing(rings, k));
+  return sum;
+}
+
+/** The parts of open lines that lie inside a region, or outside it; each keeps its direction where the clipper does. O((n + k) log n). */
+export function clipLines(lines: readonly ArrayLike<number>[], region: Rings, side: 'inside' | 'outside'): Float64Array[] {
+  const clipper = new Clipper64();
+  clipper.addOpenSubject(
+    lines.map((line) =>
+      Array.from({ length: line.length / 2 }, (_, i) => ({
+        x: Math.round(line[2 * i]! / GRID_MM),
+        y: Math.round(line[2 * i + 1]! / GRID_MM),
+      })),
+    ),
+  );
+  clipper.addClip(toPaths(region));
+  const open: Paths64 = [];
+  clipper.execute(side === 'inside' ? ClipType.Intersection : ClipType.Difference, FillRule.NonZero, [], open);
+  return open
+    .filter((p) => p.length >= 2)
+    .map((p) => {
+      const xy = new Float64Array(2 * p.length);
+      p.forEach((v, i) => xy.set([v.x * GRID_MM, v.y * GRID_MM], 2 * i));
+      return xy;
+    });
+}
+
+/** Everything within a distance of open lines, mm. @param arcToleranceMm Largest chord error, mm; > 0. O((n + k) log n). */
+export function thickenLines(lines: readonly ArrayLike<number>[], radiusMm: number, arcToleranceMm: number): Rings {
+  const offset = new ClipperOffset(2, arcToleranceMm / GRID_MM);
+  const paths = lines.map((line) =>
+    Array.from({ length: line.length / 2 }, (_, i) => ({
+      x: Math.round(line[2 * i]! / GRID_MM),
+      y: Math.round(line[2 * i + 1]! / GRID_MM),
+    })),
+  );
+  offset.addPaths(paths, JoinType.Round, EndType.Round);
+  const out: Paths64 = [];
+  offset.execute(radiusMm / GRID_MM, out);
+  return fromPaths(out);
 }
 
 /**
- * Moves every edge of clean rings by a distance, > 0 outward, < 0 inward; corners rounded.
+ * Moves every edge of clean rings by a distance, > 0 outward, < 0 inward; corners that stand out are rounded, or run out to a point.
  * @param arcToleranceMm Largest chord error on the arcs, mm; > 0.
  * @returns New rings; empty where all shrinks away. O((n + k) log n).
  */
-export function offsetRings(rings: Rings, distanceMm: number, arcToleranceMm: number): Rings {
-  const offset = new ClipperOffset(2, arcToleranceMm / GRID_MM);
-  offset.addPaths(toPaths(rings), JoinType.Round, EndType.Polygon);
+export function offsetRings(rings: Rings, distanceMm: number, arcToleranceMm: number, corners: 'round' | 'sharp' = 'round'): Rings {
+  const offset = new ClipperOffset(corners === 'sharp' ? MITER_LIMIT : 2, arcToleranceMm / GRID_MM);
+  offset.addPaths(toPaths(rings), corners === 'sharp' ? JoinType.Miter : JoinType.Round, EndType.Polygon);
   const out: Paths64 = [];
   offset.execute(distanceMm / GRID_MM, out);
   return fromPaths(out);

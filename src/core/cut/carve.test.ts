@@ -1,28 +1,14 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { asWork, carveJob, carveRings, getEngines, planJob, rect, ringsOf } from '../../../tests/support';
-import type { Tool } from '../job/schema';
 import { createOutline } from '../medial/outline';
 import type { VoronoiEngine } from '../medial/voronoi';
 import { createCylinder } from '../surface/cylinder';
+import { createTool } from '../crib/starterTools';
 import { splitPieces } from './pieces';
 import { computeStrokeLength, getDeepest } from './stroke';
-import { createCarveCache } from './carveCache';
+import { createPieceCache } from './pieceCache';
 
-const tool: Tool = {
-  id: 't',
-  name: 't',
-  kind: 'v',
-  includedDeg: 90,
-  tipMm: 0,
-  diameterMm: 12,
-  fluteLengthMm: 6,
-  shankMm: 12,
-  stickOutMm: 30,
-  holderMm: 20,
-  holderLengthMm: 30,
-  flutes: 1,
-  number: 1,
-};
+const tool = createTool('t', 1, 't', 'v', { diameterMm: 12, fluteLengthMm: 6 });
 const DEEP_MM = 5;
 const surface = asWork(createCylinder(40, 80, 0, Math.PI));
 let engine: VoronoiEngine;
@@ -84,7 +70,7 @@ describe('computeCarving', () => {
   });
 
   it('keeps pieces in a cache only for the same surface, cutter and limit', () => {
-    const cache = createCarveCache();
+    const cache = createPieceCache();
     const depth = (work: typeof surface, surfaceKey: string, maxDepthMm = DEEP_MM) =>
       carveRings([ringsOf(rect(10, -2, 20, 2))], maxDepthMm, { tool, work, engine, pieces: cache, surfaceKey }).deepestMm;
     const on40 = depth(surface, '40');

@@ -1,5 +1,6 @@
 import { ok, type Result } from '../base/result';
-import type { Rings } from '../base/rings';
+import { clipLines } from '../base/boolean';
+import { isEmptyRings, type Rings } from '../base/rings';
 import type { Work } from '../machine/stance';
 import { computeMedialAxis, PRUNE_TOLERANCE_MM } from '../medial/medialAxis';
 import { createOutline, packOutline, type Outline, type OutlineError } from '../medial/outline';
@@ -17,6 +18,8 @@ import { computeTrueAxis } from './trueAxis';
 const SIMPLIFY_TOLERANCE_MM = 0.0002;
 /** A trail that never gets deeper than this is left out: its groove could not be seen, mm. */
 const MIN_DEPTH_MM = 0.001;
+/** Points on the clipper's grid are this near to where they were, mm. */
+const GRID_SLACK_MM = 5e-4;
 /** A flat tip that fits into a stroke only this deep or less rubs and does not cut, mm. */
 const RUBBING_MM = 0.002;
 
@@ -34,7 +37,9 @@ export const NOTHING_CARVED: Readonly<CarvedPiece> = { strokes: [], deepestMm: 0
 
 /**
  * Carves one connected piece in its own chart.
- * @param rings The piece on the sheet, mm. @returns Strokes on the sheet, or `selfIntersecting`. O(n log n + path points).
+ * @param rings The piece on the sheet, mm.
+ * @param cleared What end mills cleared down to the limit before, on the sheet.
+ * @returns Strokes on the sheet, or `selfIntersecting`. O(n log n + path points).
  */
 export function carvePiece(
   rings: Rings,
@@ -42,6 +47,7 @@ export function carvePiece(
   work: Work,
   profile: Profile,
   engine: VoronoiEngine,
+  cleared: Rings | null = null,
 ): Result<CarvedPiece, OutlineError> {
   const chart = createChart(work, rings, profile);
   if (chart.tooSteep) return ok({ ...NOTHING_CARVED, tooSteep: 1 });
@@ -59,13 +65,15 @@ export function carvePiece(
   const limited = deepest > maxDepthMm;
   const turns: number[] = [];
   const keep = (t: Float64Array): Float64Array => (chart.plain ? t : keepToAllowed(t, solver, outline));
+  const ready = limited && cleared && !isEmptyRings(cleared) ? chart.toChart(cleared) : null;
   const strokes = trails
     .filter((t) => getDeepest(t) > MIN_DEPTH_MM)
     .map((t) => keep(simplifyStroke(t, SIMPLIFY_TOLERANCE_MM)))
     // A flat tip's runs begin and end at new points, where the allowed depth was not checked yet.
     .flatMap((t) => (profile.flatMm > 0 ? leaveOutRubbing(t).map(keep) : [t]))
-    .map((t) => simplifyStroke(limited ? limitDepth(t, maxDepthMm, turns) : t, SIMPLIFY_TOLERANCE_MM));
-  if (limited) strokes.push(...computeFloor(outline, ground, profile, solver, maxDepthMm, shiftX, turns));
+    .map((t) => simplifyStroke(limited ? limitDepth(t, maxDepthMm, turns) : t, SIMPLIFY_TOLERANCE_MM))
+    .flatMap((t) => (ready ? leaveOutCleared(t, maxDepthMm, ready) : [t]));
+  if (limited) strokes.push(...computeFloor(outline, ground, profile, solver, maxDepthMm, { shiftX, corners: turns, cleared: ready }));
   return ok({ strokes: strokes.map((s) => chart.toSheet(s)), deepestMm: Math.min(deepest, maxDepthMm), wantedMm: deepest, tooSteep: 0 });
 }
 
@@ -95,4 +103,42 @@ function limitDepth(points: Float64Array, limitMm: number, turns: number[]): Flo
     out.push(points[i]!, points[i + 1]!, Math.min(depth, limitMm));
   }
   return Float64Array.from(out);
+}
+
+/** The parts of a stroke that run at the limit over what is cleared already are left out. */
+function leaveOutCleared(points: Float64Array, limitMm: number, cleared: Rings): Float64Array[] {
+  const out: Float64Array[] = [];
+  let part: number[] = [];
+  const finish = (): void => {
+    if (part.length >= 6) out.push(Float64Array.from(part));
+    part = [];
+  };
+  const isAtLimit = (i: number): boolean => points[i + 2]! >= limitMm;
+  for (let i = 0; i < points.length;) {
+    if (!isAtLimit(i) || i + 3 >= points.length || !isAtLimit(i + 3)) {
+      part.push(points[i]!, points[i + 1]!, points[i + 2]!);
+      i += 3;
+      continue;
+    }
+    // A run at the limit: from its first point to its last.
+    let end = i;
+    while (end + 3 < points.length && isAtLimit(end + 3)) end += 3;
+    const line: number[] = [];
+    for (let k = i; k <= end; k += 3) line.push(points[k]!, points[k + 1]!);
+    const kept = clipLines([line], cleared, 'outside');
+    part.push(points[i]!, points[i + 1]!, limitMm);
+    for (const own of kept) {
+      const goesOn = Math.hypot(own[0]! - part[part.length - 3]!, own[1]! - part[part.length - 2]!) < GRID_SLACK_MM;
+      if (!goesOn) finish();
+      for (let k = goesOn ? 2 : 0; k < own.length; k += 2) part.push(own[k]!, own[k + 1]!, limitMm);
+    }
+    const [x, y] = [points[end]!, points[end + 1]!];
+    if (Math.hypot(x - part[part.length - 3]!, y - part[part.length - 2]!) > GRID_SLACK_MM) {
+      finish();
+      part.push(x, y, limitMm);
+    }
+    i = end + 3;
+  }
+  finish();
+  return out;
 }

@@ -10,7 +10,7 @@ import { keepToAllowed } from './keepToAllowed';
 import { createBallVProfile, createProfile, createVProfile, type Profile } from './profile';
 import { computeTrails } from './trails';
 import { computeTrueAxis } from './trueAxis';
-import { STARTER_TOOLS } from '../job/defaults';
+import { STARTER_TOOLS } from '../crib/starterTools';
 
 const outline = (...parts: number[][]): Outline => {
   const made = createOutline(ringsOf(...parts));

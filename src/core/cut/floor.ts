@@ -1,7 +1,8 @@
-import { offsetRings } from '../base/boolean';
+import { offsetRings, sharedRings } from '../base/boolean';
 import { computeBox, getRing, isEmptyRings, type Rings } from '../base/rings';
 import type { Ground } from '../machine/stance';
 import { toRings, type Outline } from '../medial/outline';
+import { findRest } from './area/areaPasses';
 import type { ContactSolver } from './contact';
 import { findGrooveHalfWidths } from './grooveWidth';
 import { keepToAllowed } from './keepToAllowed';
@@ -18,6 +19,10 @@ const MAX_WALL_PIECE_MM = 1;
 /** Points of an inset nearer to each other than this are one, mm: it lies on a grid of 0.0001. */
 const KINK_MM = 0.0005;
 const MAX_FLOOR_PASSES = 2000;
+/** The tip goes over what mills cleared by this, mm. */
+const REST_OVERLAP_MM = 0.03;
+/** What mills left within this of the foot of a wall is taken with the wall, mm. */
+const REST_GAP_MM = 0.01;
 /**
  * Places of the outline at which the groove's width is measured, and the share of the least by which the wall pass is inset to
  * begin with.
@@ -34,12 +39,19 @@ const CHECKED_MARGIN_MM = 0.0005;
 /** Where less than this share of the depth is allowed there is no floor, and the pass is broken off. */
 const MIN_FLOOR_SHARE = 0.5;
 
+export interface FloorOptions {
+  /** Share of the groove's half-width by which a leaning tool stands beside its middle, towards smaller x. */
+  shiftX?: number;
+  /** Places, x y in turn, at which the axis crosses the depth: there the wall passes turn, touching two sides. */
+  corners?: readonly number[];
+  /** What is cleared at the depth already. */
+  cleared?: Rings | null;
+}
+
 /**
  * Closed passes at a fixed depth: one along the inside of the outline where the cutter just touches it, and as many
  * further in as the floor needs. The V's groove is wider along a cylinder than round it at the same depth, so the inset
  * is taken in a sheet stretched to make both equal, then each point is moved until the allowed depth is the fixed one.
- * @param shiftX Share of the groove's half-width by which a leaning tool stands beside its middle, towards smaller x.
- * @param corners Places, x y in turn, at which the axis crosses the depth: there the wall passes turn, touching two sides.
  * @returns x, y, depth triples per closed pass, first point repeated at the end.
  * O(passes · n log n).
  */
@@ -49,8 +61,7 @@ export function computeFloor(
   profile: Profile,
   solver: ContactSolver,
   depthMm: number,
-  shiftX = 0,
-  corners: readonly number[] = [],
+  { shiftX = 0, corners = [], cleared = null }: FloorOptions = {},
 ): Float64Array[] {
   const rings = toRings(o);
   const width = measureGroove(rings, ground, profile, depthMm);
@@ -59,6 +70,10 @@ export function computeFloor(
   const scaled = scaleY(rings, stretch);
   const passes: Float64Array[] = [];
   let inset = offsetRings(scaled, -insetMm, INSET_ARC_TOLERANCE_MM);
+  // Where mills were before, passes go over what they left, and no farther than the tip reaches into it.
+  const left = cleared
+    ? overlapRest(offsetRings(scaled, -insetMm / INSET_SHARE - REST_GAP_MM, INSET_ARC_TOLERANCE_MM), scaleY(cleared, stretch))
+    : null;
   for (let pass = 0; pass < MAX_FLOOR_PASSES && !isEmptyRings(inset); pass++) {
     const placed = shift(scaleY(inset, 1 / stretch), -shiftX * insetMm);
     // Where this pass is nearer to the wall than the groove is wide somewhere, it may not be as deep everywhere.
@@ -71,9 +86,18 @@ export function computeFloor(
       } else if (nearWall) passes.push(...riseToAllowed(subdivide(Float64Array.from(ring), CHECKED_PIECE_MM), solver, o, depthMm));
       else passes.push(closeAtDepth(ring, depthMm));
     }
-    inset = offsetRings(scaled, -insetMm - (pass + 1) * stepMm, INSET_ARC_TOLERANCE_MM);
+    inset = left
+      ? offsetRings(left, -(pass + 0.5) * stepMm, INSET_ARC_TOLERANCE_MM)
+      : offsetRings(scaled, -insetMm - (pass + 1) * stepMm, INSET_ARC_TOLERANCE_MM);
   }
   return passes;
+}
+
+/** Where the tip goes to take what mills left of a floor, and a little of what they cleared. */
+function overlapRest(inside: Rings, cleared: Rings): Rings {
+  const rest = findRest(inside, cleared);
+  if (isEmptyRings(rest)) return rest;
+  return sharedRings(inside, offsetRings(rest, REST_OVERLAP_MM, INSET_ARC_TOLERANCE_MM)).rings;
 }
 
 /**

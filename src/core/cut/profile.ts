@@ -59,22 +59,40 @@ export function createBallVProfile(includedDeg: number, ballRadiusMm: number): P
   };
 }
 
+/** The profile of an end mill: flat, with round corners, or a ball. @param cornerMm Radius of the corner, in [0, radiusMm]. */
+export function createMillProfile(radiusMm: number, cornerMm: number): Profile {
+  const c = cornerMm,
+    flatMm = radiusMm - cornerMm;
+  if (!(radiusMm > 0 && flatMm >= 0 && c >= 0))
+    throw new InvariantError('createMillProfile', 'radius or corner out of range', [radiusMm, c]);
+  return {
+    flatMm,
+    cotBeta: 0,
+    ballRadiusMm: c,
+    heightAt: (l) => (l <= flatMm ? 0 : l > radiusMm ? Infinity : c - Math.sqrt(Math.max(0, c * c - (l - flatMm) * (l - flatMm)))),
+    halfWidthAt: (h) => (h <= 0 ? 0 : h >= c ? radiusMm : flatMm + Math.sqrt(2 * c * h - h * h)),
+  };
+}
+
 /** The profile of a tool of the crib. */
 export function createProfile(tool: Tool): Profile {
+  const half = tool.diameterMm / 2;
   switch (tool.kind) {
     case 'v':
+    case 'half-round':
+    case 'drag':
       return createVProfile(tool.includedDeg, tool.tipMm);
+    case 'drill':
+    case 'centre-drill':
+      return createVProfile(tool.includedDeg, 0);
     case 'ball-v':
+    case 'taper-ball':
       return createBallVProfile(tool.includedDeg, tool.tipMm / 2);
-    case 'flat': {
-      const half = tool.diameterMm / 2;
-      return {
-        flatMm: half,
-        cotBeta: 0,
-        ballRadiusMm: 0,
-        heightAt: (l) => (l > half ? Infinity : 0),
-        halfWidthAt: (h) => (h > 0 ? half : 0),
-      };
-    }
+    case 'flat':
+      return createMillProfile(half, 0);
+    case 'bull':
+      return createMillProfile(half, Math.min(half, tool.cornerMm));
+    case 'ball':
+      return createMillProfile(half, half);
   }
 }

@@ -41,7 +41,9 @@ export function findCutterFaults(run: Run, depthMm: number): Finding[] {
   }
   // The height at which a cone is as wide as the cutter; an end mill has none.
   const reachMm = profile.heightAt(tool.diameterMm / 2);
-  if (profile.cotBeta > 0 && depthMm > reachMm) {
+  // A drill goes in wider than its point.
+  const isDrill = tool.kind === 'drill' || tool.kind === 'centre-drill';
+  if (profile.cotBeta > 0 && !isDrill && depthMm > reachMm) {
     out.push(makeFinding('cutter-too-narrow', placeOf(run), { name, depthMm, tool: tool.name, reachMm }));
   }
   return out;
@@ -73,7 +75,8 @@ export function findStrokeFaults({ work }: Setup, run: Run, strokes: readonly Fl
   const where = placeOf(run);
   const out: Finding[] = [];
   const what = work.wallName;
-  if (wall.leastLeft <= 0) out.push(makeFinding('breaks-through', where, { name, depthMm: wall.depthMm, wallMm: wall.wallMm, what }));
+  if (run.kind.isThrough?.(run.cut)) wall.thin = false;
+  else if (wall.leastLeft <= 0) out.push(makeFinding('breaks-through', where, { name, depthMm: wall.depthMm, wallMm: wall.wallMm, what }));
   else if (wall.thin) out.push(makeFinding('wall-thin', where, { name, depthMm: wall.depthMm, leftMm: wall.leastLeft, what }));
   if (lean > MIN_LEAN_RAD) {
     out.push(makeFinding('tool-leans', where, { name, deg: (lean * 180) / Math.PI, tilts: work.stance.tiltRad !== null }));
@@ -176,7 +179,7 @@ export function findSlowFeeds({ runs }: Pick<Setup, 'runs'>, laid: LaidPaths, mo
   return runs.flatMap((run) => {
     const [wanted, taken] = [wantedS[run.index]!, takenS[run.index]!];
     if (!(wanted > 0) || taken <= SLOW_SHARE * wanted) return [];
-    const data = { name: run.name, feed: run.cut.feedMmPerMin, mean: (60 * lengthMm[run.index]!) / taken };
+    const data = { name: run.name, feed: run.feedMmPerMin, mean: (60 * lengthMm[run.index]!) / taken };
     return [makeFinding('feed-not-reached', placeOf(run), data)];
   });
 }

@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { carveJob, createDomeBlank, domeShapes, lineJob, machineWith, planJob, proveWith } from '../../../tests/support';
 import { createBlank, createOnGuide, createSeries, DEFAULT_MACHINE } from '../job/defaults';
-import type { Blank, Guide, Job, TextInscription } from '../job/schema';
+import { createTool } from '../crib/starterTools';
+import { createCut } from '../cut/kinds/registry';
+import type { Blank, Cut, Guide, Job, TextInscription, Tool } from '../job/schema';
 import type { BlankOf } from '../job/blankSchema';
 import type { ShapeMesh } from '../shape/shapeMesh';
 import { FINDING_CODES, hasSpoiling, makeFinding, type Finding, type FindingCode } from './finding';
@@ -43,6 +45,12 @@ function onGuideJob(text: string, guide: Guide): Job {
 function onBlank(blank: Blank, patch: object, words: Partial<TextInscription> = {}, lay: Partial<Job['lay']> = {}): Job {
   const job = carveJob('BUOY', { carve: { maxDepthMm: 1 }, words });
   return { ...job, blank: { ...blank, ...patch } as Blank, lay: { ...job.lay, ...lay } };
+}
+
+/** The words cut in another way with an end mill. */
+function withCut(cut: Cut, mill: Partial<Tool> = {}): Job {
+  const job = carveJob('HOB', { words: { heightMm: 8 } });
+  return { ...job, tools: [{ ...createTool('mill', 1, 'mill', 'flat', { diameterMm: 1, fluteLengthMm: 30 }), ...mill }], cuts: [cut] };
 }
 
 /** One job for each finding, with what its text has to say, and for a free shape what is done to it. */
@@ -263,6 +271,27 @@ const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMes
     { ...cutOf({ feedMmPerMin: 3000 }), machine: { ...DEFAULT_MACHINE, accelerationMmPerS2: 50 } },
     /asks for 3000 mm\/min and runs at \d+ on average/,
   ],
+  'cutter-too-wide': [
+    withCut({ ...createCut('pocket', 'c', 'mill'), depthMm: 0.3 }, { diameterMm: 6 }),
+    /fits nowhere .* the widest that fits is [\d.]+ mm/,
+  ],
+  'not-reached': [withCut({ ...createCut('pocket', 'c', 'mill'), depthMm: 0.3 }, { diameterMm: 0.6 }), /does not reach [\d.]+ mm²/],
+  'field-too-small': [withCut({ ...createCut('raised', 'c', 'mill'), marginMm: 0 }, { diameterMm: 0.6 }), /smaller than the words/],
+  'tab-too-long': [
+    withCut({
+      ...createCut('cut-out', 'c', 'mill'),
+      tabs: { count: 9, spacingMm: null, lengthMm: 30, thicknessMm: 0.5, ramped: true, at: [] },
+    }),
+    /longer together than the way round/,
+  ],
+  'tab-too-thick': [
+    withCut({
+      ...createCut('cut-out', 'c', 'mill'),
+      tabs: { count: 1, spacingMm: null, lengthMm: 1, thicknessMm: 9, ramped: true, at: [] },
+    }),
+    /tabs of "Cut-out" are as thick/,
+  ],
+  'not-through': [withCut({ ...createCut('cut-out', 'c', 'mill'), depthMm: 1, tabs: null }), /1.000 mm deep and the blank is/],
   'flat-floor': [carveJob('BUOY', { carve: { maxDepthMm: 0.2 } }), /limited to 0.200 mm/],
 };
 

@@ -53,7 +53,7 @@ function wordConduct(fault: ConductFault): Finding {
       return makeFinding('wrong-length', where, { name, needs: tool.number, found: fault.found });
     }
     case 'spindle-wrong':
-      return makeFinding('spindle-wrong', where, { name: fault.run.name, rpm: fault.rpm, wantedRpm: Math.round(fault.run.cut.spindleRpm) });
+      return makeFinding('spindle-wrong', where, { name: fault.run.name, rpm: fault.rpm, wantedRpm: Math.round(fault.run.spindleRpm) });
     case 'change-unsafe':
       return makeFinding('change-unsafe', where, { what: fault.what });
     case 'too-low':

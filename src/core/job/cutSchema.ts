@@ -16,6 +16,30 @@ export const levelsSchema = z.discriminatedUnion('by', [
 ]);
 export type Levels = z.infer<typeof levelsSchema>;
 
+/** How a cutter is run. */
+const paceFields = {
+  levels: levelsSchema,
+  feedMmPerMin: between(0.1, 60000, 'between 0.1 and 60000 mm/min'),
+  plungeMmPerMin: between(0.1, 60000, 'between 0.1 and 60000 mm/min'),
+  spindleRpm: between(1, 200000, 'between 1 and 200000 rev/min'),
+};
+export type Pace = z.infer<z.ZodObject<typeof paceFields>>;
+
+/** A cutter that goes over a cut's area before the cut's own: what it takes, the own one need not. */
+export const stageSchema = z.strictObject({
+  toolId: id,
+  ...paceFields,
+  /** Distance between neighbouring passes over the cutter's diameter. */
+  stepOverShare: between(0.01, 1, 'between 0.01 and 1'),
+});
+export type Stage = z.infer<typeof stageSchema>;
+
+/** Most cutters before a cut's own. */
+export const clearing = z.array(stageSchema).max(5);
+
+/** Cutters that go before a cut's own, in running order. */
+export const getStages = (cut: object): readonly Stage[] => ('clearing' in cut ? (cut.clearing as Stage[]) : []);
+
 /** What every kind of cut says; each kind adds its own in `core/cut/kinds/`. */
 export const cutCommon = {
   id,
@@ -24,10 +48,7 @@ export const cutCommon = {
   /** Ids of the inscriptions to cut, or every one this kind of cut can use. */
   targets: z.union([z.literal('all'), z.array(id).max(MAX_INSCRIPTIONS)]),
   toolId: id,
-  levels: levelsSchema,
-  feedMmPerMin: between(0.1, 60000, 'between 0.1 and 60000 mm/min'),
-  plungeMmPerMin: between(0.1, 60000, 'between 0.1 and 60000 mm/min'),
-  spindleRpm: between(1, 200000, 'between 1 and 200000 rev/min'),
+  ...paceFields,
   /** Whether strokes may be run from either end; forbidding it costs air travel. */
   reversible: z.boolean(),
 };

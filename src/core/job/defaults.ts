@@ -1,9 +1,10 @@
 import { roundTo } from '../base/round';
-import type { ArtworkInscription, Face, Job, Machine, Motion, OnGuide, SeriesInscription, TextInscription, Tool } from './schema';
+import type { ArtworkInscription, Face, Job, Machine, Motion, OnGuide, SeriesInscription, TextInscription } from './schema';
 import type { Blank, BlankKind, BlankOf } from './blankSchema';
 import { getTurnedSizes } from './blankText';
 import type { Head } from '../machine/layouts/edit';
 import { createProfileNodes } from '../surface/meridian';
+import { STARTER_TOOLS } from '../crib/starterTools';
 import { createLay, createVariables, JOB_VERSION } from './schema';
 
 /** A small bench machine with a rotary along X, as a place to start from. */
@@ -57,79 +58,7 @@ export const TILTING_MACHINE: Machine = {
   },
 };
 
-/** What holds the starter cutters: a small collet nut. */
-export const COLLET = { stickOutMm: 22, holderMm: 20, holderLengthMm: 28 } as const;
-
-/** The drawer every shop starts with. */
-export const STARTER_TOOLS: readonly Tool[] = [
-  {
-    id: 'v60',
-    name: '60° V, 0.1 tip',
-    kind: 'v',
-    includedDeg: 60,
-    tipMm: 0.1,
-    diameterMm: 6,
-    fluteLengthMm: 5,
-    shankMm: 6,
-    ...COLLET,
-    flutes: 1,
-    number: 1,
-  },
-  {
-    id: 'v90',
-    name: '90° V, sharp',
-    kind: 'v',
-    includedDeg: 90,
-    tipMm: 0,
-    diameterMm: 6,
-    fluteLengthMm: 3,
-    shankMm: 6,
-    ...COLLET,
-    flutes: 2,
-    number: 2,
-  },
-  {
-    id: 'v30',
-    name: '30° V, 0.2 tip',
-    kind: 'v',
-    includedDeg: 30,
-    tipMm: 0.2,
-    diameterMm: 3.175,
-    fluteLengthMm: 5.5,
-    shankMm: 3.175,
-    ...COLLET,
-    flutes: 1,
-    number: 3,
-  },
-  {
-    id: 'ball60',
-    name: '60° V, ball 0.2',
-    kind: 'ball-v',
-    includedDeg: 60,
-    tipMm: 0.2,
-    diameterMm: 3.175,
-    fluteLengthMm: 2.6,
-    shankMm: 3.175,
-    ...COLLET,
-    flutes: 2,
-    number: 4,
-  },
-  {
-    id: 'flat05',
-    name: 'End mill 0.5',
-    kind: 'flat',
-    includedDeg: 90,
-    tipMm: 0.5,
-    diameterMm: 0.5,
-    fluteLengthMm: 1.5,
-    shankMm: 3.175,
-    ...COLLET,
-    flutes: 2,
-    number: 5,
-  },
-];
-
-export const DEFAULT_MOTION: Motion = { parkHeightMm: 25, hopHeightMm: 2, approachGapMm: 0.5 };
+export const DEFAULT_MOTION: Motion = { parkHeightMm: 25, hopHeightMm: 2, approachGapMm: 0.5, byCutter: false };
 
 /** Where a new inscription stands: centred on a spot. */
 const placedAt = (id: string, xMm: number) => ({
@@ -291,7 +220,7 @@ export const createJob = (name: string): Job => ({
   blank: createBlank('cylinder'),
   lay: createLay(),
   machine: DEFAULT_MACHINE,
-  tools: [...STARTER_TOOLS],
+  tools: STARTER_TOOLS.slice(0, 5),
   inscriptions: [],
   guides: [],
   variables: createVariables(),

@@ -112,6 +112,19 @@ describe('migrateJob', () => {
     expect(migrateMachine(stored.machine)).toEqual(parsed.value.machine);
   });
 
+  it('gives a carve of version 6 no cutters before its own, and its tools no speeds', () => {
+    const stored = JSON.parse(readFileSync('tests/fixtures/job-version-6.json', 'utf8')) as { version: number };
+    expect(stored.version).toBe(6);
+    const parsed = parseJob(stored);
+    if (!parsed.ok) throw new Error(JSON.stringify(parsed.error.problems));
+    expect(parsed.value.cuts.map((c) => [c.kind, 'clearing' in c ? c.clearing : null])).toEqual([
+      ['v-carve', []],
+      ['centre-line', null],
+    ]);
+    expect(parsed.value.tools[0]).toMatchObject({ cornerMm: 0, made: '', cuttingData: [] });
+    expect(parsed.value.motion.byCutter).toBe(false);
+  });
+
   it('keeps the shape of a turned blank whose smooth joins beside arcs did nothing', () => {
     const stored = JSON.parse(readFileSync('tests/fixtures/job-version-4.json', 'utf8')) as object;
     const node = (xMm: number, join: string, bulge = 0) => ({ xMm, diameterMm: 40, join, bulge });

@@ -70,6 +70,16 @@ const steps: Record<number, (job: Loose) => Loose> = {
     tools: Array.isArray(job.tools) ? job.tools.map(migrateTool) : job.tools,
     machine: giveHolding(job.machine),
   }),
+  // Version 6 knew two kinds of cut with one cutter each.
+  6: (job) => ({
+    ...job,
+    version: 7,
+    tools: Array.isArray(job.tools) ? job.tools.map(migrateTool) : job.tools,
+    motion: isObject(job.motion) ? { byCutter: false, ...job.motion } : job.motion,
+    cuts: Array.isArray(job.cuts)
+      ? job.cuts.map((c: unknown) => (isObject(c) && c.kind === 'v-carve' ? { clearing: [], ...c } : c))
+      : job.cuts,
+  }),
 };
 
 /** A turned blank whose joins beside arcs stay the corners that they were. */
@@ -91,12 +101,12 @@ export function migrateJob(value: unknown): unknown {
 /** Takes a machine of any older form to today's; anything else comes back as it is. Machines are stored in jobs and by themselves. */
 export const migrateMachine = (value: unknown): unknown => giveHolding(giveTimes(giveLayout(value)));
 
-/** Takes a tool of any older form to today's: a shank as thick as the cutter, a holder of which nothing is known. */
+/** Takes a tool of any older form to today's: a shank as thick as the cutter, a holder of which nothing is known, no speeds. */
 export function migrateTool(value: unknown): unknown {
-  if (!isObject(value) || 'shankMm' in value) return value;
+  if (!isObject(value) || 'cuttingData' in value) return value;
   const { diameterMm, fluteLengthMm } = value;
   const stickOutMm = typeof fluteLengthMm === 'number' ? Math.min(500, Math.max(20, 2 * fluteLengthMm)) : 20;
-  return { ...value, shankMm: diameterMm, stickOutMm, holderMm: 0, holderLengthMm: 0 };
+  return { shankMm: diameterMm, stickOutMm, holderMm: 0, holderLengthMm: 0, cornerMm: 0, made: '', cuttingData: [], ...value };
 }
 
 /** What holds the blank, of which nothing was known. */

@@ -1,12 +1,13 @@
 import { z } from 'zod';
 import { cutSchema } from '../cut/kinds/registry';
 import { blankSchema } from './blankSchema';
-import { MAX_CUTS, MAX_INSCRIPTIONS } from './cutSchema';
+import { getStages, MAX_CUTS, MAX_INSCRIPTIONS } from './cutSchema';
 import { between, label } from './fields';
 import { guideSchema } from './guideSchema';
 import { inscriptionSchema } from './inscriptionSchema';
 import { laySchema } from './laySchema';
 import { machineSchema } from './machineSchema';
+import { MATERIALS } from './materials';
 import { toolSchema } from './toolSchema';
 import { variablesSchema } from './variablesSchema';
 
@@ -16,12 +17,13 @@ export * from './inscriptionSchema';
 export * from './laySchema';
 export * from './cutSchema';
 export * from './machineSchema';
+export * from './materials';
 export * from './toolSchema';
 export { cutSchema, type Cut, type CutKindId, type CutOf } from '../cut/kinds/registry';
 export * from './variablesSchema';
 
 /** The version this code writes. A job of a newer version is refused, of an older one migrated. */
-export const JOB_VERSION = 6;
+export const JOB_VERSION = 7;
 
 export const MAX_GUIDES = 100;
 
@@ -32,6 +34,8 @@ export const motionSchema = z.strictObject({
   hopHeightMm: between(-100, 1000, 'between -100 and 1000 mm'),
   /** Above the surface, where rapid ends and feed begins. */
   approachGapMm: between(-100, 1000, 'between -100 and 1000 mm'),
+  /** Whether cuts are run cutter by cutter, as far as their own order allows. */
+  byCutter: z.boolean(),
 });
 
 const duplicateIds =
@@ -56,7 +60,7 @@ export const jobSchema = z
     notes: z.string().max(4000),
     /** Units shown and typed; the numbers in the document are always mm and degrees. */
     units: z.enum(['mm', 'in']),
-    material: z.enum(['brass', 'bronze', 'steel', 'aluminium', 'slate', 'maple', 'acrylic']),
+    material: z.enum(MATERIALS),
     blank: blankSchema,
     lay: laySchema,
     machine: machineSchema,
@@ -88,6 +92,10 @@ export const jobSchema = z
       if (!toolIds.has(cut.toolId)) {
         ctx.addIssue({ code: 'custom', path: ['cuts', i, 'toolId'], message: `no tool "${cut.toolId}" in this job` });
       }
+      getStages(cut).forEach((stage, k) => {
+        if (toolIds.has(stage.toolId)) return;
+        ctx.addIssue({ code: 'custom', path: ['cuts', i, 'clearing', k, 'toolId'], message: `no tool "${stage.toolId}" in this job` });
+      });
       if (cut.targets === 'all') return;
       cut.targets.forEach((target, k) => {
         if (!inscriptionIds.has(target)) {

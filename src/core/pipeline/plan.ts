@@ -1,8 +1,9 @@
 import { isEmptyRings } from '../base/rings';
 import { reportSteps, type Steps } from '../base/steps';
-import { createCarveCache, type CarveCache } from '../cut/carveCache';
+import { createPieceCache, type PieceCache } from '../cut/pieceCache';
 import type { CutFault, CutPaths, LetteringPart } from '../cut/kinds/kind';
 import { CUT_KINDS, getCutKind } from '../cut/kinds/registry';
+import { enterStroke } from '../cut/area/entry';
 import { computeLevels } from '../cut/levels';
 import { clipToLevel, computeStrokeLength } from '../cut/stroke';
 import {
@@ -14,7 +15,7 @@ import {
   findToolChangeFaults,
 } from '../findings/cutFindings';
 import { makeFinding, type Finding, type FindingCode, type FindingData } from '../findings/finding';
-import type { Cut } from '../job/schema';
+import { getStages, type Cut, type ToolKind } from '../job/schema';
 import { getTitle } from '../job/title';
 import { layPaths, type LaidPaths, type Pass } from '../lay/laidPaths';
 import { createAir, type Air } from '../lay/air';
@@ -31,7 +32,9 @@ import type { Run, Setup } from './setup';
 
 /** What one run comes to. */
 export interface CutSummary {
+  /** The cut's id, and which of its cutters. */
   id: string;
+  stage: number;
   kind: Cut['kind'];
   tool: string;
   levelsMm: number[];
@@ -39,6 +42,8 @@ export interface CutSummary {
   /** Length of all its strokes on all levels, mm. */
   cutLengthMm: number;
   strokes: number;
+  /** Area that was to be cut and that this cutter and those before it do not reach, mm²; null where it is not known. */
+  unreachedMm2: number | null;
 }
 
 /** Everything planned from a set-up and its lettering; what proves it is in `proof/`. */
@@ -74,7 +79,7 @@ export interface Planner {
 }
 
 export function createPlanner(engine: VoronoiEngine): Planner {
-  const pieces = createCarveCache();
+  const pieces = createPieceCache();
   return {
     *plan(setup, lettering) {
       const { job, work, kinematics, runs } = setup;
@@ -85,7 +90,7 @@ export function createPlanner(engine: VoronoiEngine): Planner {
       for (const run of runs) {
         const paths = yield* planRun(setup, run, lettering, engine, pieces);
         findings.push(...findRunFaults(setup, run, paths, chooseFor(run, lettering)));
-        const air = createAir(work, kinematics, job.motion, run.cut.plungeMmPerMin);
+        const air = createAir(work, kinematics, job.motion, run.plungeMmPerMin);
         const ordered = yield* levelRun(run, paths, from, air);
         from = ordered.to;
         passes.push(...ordered.passes);
@@ -93,13 +98,7 @@ export function createPlanner(engine: VoronoiEngine): Planner {
       }
       findings.push(...findLeftOut(setup, lettering.artworks), ...findCutTwice(setup, lettering.artworks));
       yield { stage: 'laying', share: 0 };
-      const laid = layPaths(
-        work,
-        passes,
-        runs.map((r) => r.cut),
-        job.motion,
-        job.machine.maxFeedMmPerMin,
-      );
+      const laid = layPaths(work, passes, runs, job.motion, job.machine.maxFeedMmPerMin);
       const moves = yield* reportSteps(computeAxisMoves(laid, work, kinematics, job.machine.chordToleranceMm), at('laying'));
       const { timesS, ...times } = timePlan(setup, laid, moves);
       if (laid.count === 0 && runs.length > 0) findings.push(makeFinding('cuts-nothing', { station: 'cuts' }, {}));
@@ -148,6 +147,9 @@ const at =
   (stage: PlanStage) =>
   (share: number): PlanProgress => ({ stage, share });
 
+/** Cutters that can clear a floor before a cut's own. */
+const CLEARING_CUTTERS: readonly ToolKind[] = ['flat', 'bull', 'ball'];
+
 const NO_PATHS: CutPaths = { strokes: [], deepestMm: 0, faults: [] };
 
 /** Lettering that a run takes. */
@@ -166,20 +168,25 @@ const partsOf = (art: InscriptionArtwork): LetteringPart[] => [
 ];
 
 /** Strokes of one run at their full depth. */
-function* planRun(setup: Setup, run: Run, lettering: Lettering, engine: VoronoiEngine, pieces: CarveCache): Steps<PlanProgress, CutPaths> {
+function* planRun(setup: Setup, run: Run, lettering: Lettering, engine: VoronoiEngine, pieces: PieceCache): Steps<PlanProgress, CutPaths> {
   const { job, work, runs } = setup;
   const { cut, kind, tool, profile } = run;
   const chosen = chooseFor(run, lettering);
-  if (chosen.length === 0) return NO_PATHS;
-  if (!kind.cutters.includes(tool.kind)) {
-    return { ...NO_PATHS, faults: [{ code: 'wrong-cutter', data: { tool: tool.name, needs: kind.cutterName } }] };
+  if (chosen.length === 0 && kind.takes(cut).length > 0) return NO_PATHS;
+  const stages = getStages(cut);
+  const isOwn = run.stage === stages.length;
+  if (!(isOwn ? kind.cutters : CLEARING_CUTTERS).includes(tool.kind)) {
+    const needs = isOwn ? kind.cutterName : 'an end mill to go before';
+    return { ...NO_PATHS, faults: [{ code: 'wrong-cutter', data: { tool: tool.name, needs } }] };
   }
+  const own = job.tools.find((t) => t.id === cut.toolId)!;
+  const stepOverShares = [...stages.map((s) => s.stepOverShare), null];
   // The seam, clear zones and the like do not matter to the cut, but cost nothing in a key.
   const surfaceKey = JSON.stringify([job.blank, work.stance]);
   const steps = kind.plan(
     cut,
     chosen.map((art) => ({ areas: art.regions, lines: art.chains })),
-    { tool, profile, work, engine, pieces, surfaceKey },
+    { tool, profile, own, before: run.before, stepOverShares, work, engine, pieces, surfaceKey },
   );
   return yield* reportSteps(steps, (share) => ({ stage: 'carving', share: (run.index + share) / runs.length }) as const);
 }
@@ -194,28 +201,42 @@ function* levelRun(
   const { cut, tool } = run;
   const summary: CutSummary = {
     id: run.id,
+    stage: run.stage,
     kind: cut.kind,
     tool: tool.name,
     levelsMm: [],
     maxDepthMm: paths.deepestMm,
     cutLengthMm: 0,
     strokes: 0,
+    unreachedMm2: paths.unreachedMm2 ?? null,
   };
   const passes: Pass[] = [];
   let to = start;
   if (paths.strokes.length === 0) return { summary, passes, to };
-  summary.levelsMm = computeLevels(paths.deepestMm, cut.levels);
-  for (const [level, levelMm] of summary.levelsMm.entries()) {
-    yield { stage: 'ordering', share: level / summary.levelsMm.length };
-    const above = level === 0 ? 0 : summary.levelsMm[level - 1]!;
-    const clipped = paths.strokes.flatMap((s) => clipToLevel(s, above, levelMm));
-    const strokes = orderStrokes(clipped, cut.reversible, to, air);
+  summary.levelsMm = computeLevels(paths.deepestMm, run.levels);
+  const reversible = cut.reversible && !paths.directed;
+  const add = (level: number, strokes: Float64Array[]): void => {
     const last = strokes[strokes.length - 1];
     if (last) to = [last[last.length - 3]!, last[last.length - 2]!];
     passes.push({ run: run.index, level, strokes });
     summary.strokes += strokes.length;
     for (const s of strokes) summary.cutLengthMm += computeStrokeLength(s);
+  };
+  if (paths.holes) {
+    // A hole is drilled down in all its pecks before the next.
+    for (const [x, y] of orderStrokes(paths.strokes, reversible, to, air)) {
+      for (const [level, levelMm] of summary.levelsMm.entries()) add(level, [Float64Array.of(x!, y!, levelMm)]);
+    }
+    return { summary, passes, to };
   }
+  for (const [level, levelMm] of summary.levelsMm.entries()) {
+    yield { stage: 'ordering', share: level / summary.levelsMm.length };
+    const above = level === 0 ? 0 : summary.levelsMm[level - 1]!;
+    const clipped = paths.strokes.flatMap((s) => clipToLevel(s, above, levelMm));
+    const ordered = orderStrokes(clipped, reversible, to, air);
+    add(level, paths.entry ? ordered.map((s) => enterStroke(s, above, paths.entry!)) : ordered);
+  }
+  if (paths.finishing && paths.finishing.length > 0) add(summary.levelsMm.length - 1, orderStrokes(paths.finishing, reversible, to, air));
   return { summary, passes, to };
 }
 
@@ -225,6 +246,8 @@ function findRunFaults(setup: Setup, run: Run, paths: CutPaths, chosen: readonly
   if (paths.strokes.length > 0) return [...out, ...findCutterFaults(run, paths.deepestMm), ...findStrokeFaults(setup, run, paths.strokes)];
   if (out.length > 0) return out;
   const { name, id, kind, tool } = run;
+  // A cutter that goes before may find nothing wide enough.
+  if (!isOwnCutter(run)) return [];
   if (chosen.length > 0) {
     const letterings = chosen.map((art) => getTitle(setup.job.inscriptions.find((i) => i.id === art.id)!));
     return [makeFinding('tip-too-wide', { station: 'cuts', id, name }, { name, tool: tool.name, letterings })];
@@ -252,12 +275,18 @@ function findLeftOut({ job, runs }: Setup, artworks: readonly InscriptionArtwork
   });
 }
 
-/** Lettering whose areas, or whose lines, more than one run takes. */
+/** Whether a run is a cut's own cutter, not one that goes before. */
+const isOwnCutter = ({ cut, stage }: Run): boolean => stage === getStages(cut).length;
+
+/** Whether a run's cut takes away all that it takes; one that goes round shapes or into their middles may come beside another. */
+const fills = ({ kind, cut, tool }: Run): boolean => kind.takes(cut).includes('lines') || kind.field(cut, [], tool)?.fills === true;
+
+/** Lettering whose areas, or whose lines, more than one cut fills. */
 function findCutTwice({ job, runs }: Setup, artworks: readonly InscriptionArtwork[]): Finding[] {
   return artworks.flatMap((art, i) => {
     const cuts = new Set(
       partsOf(art).flatMap((part) => {
-        const takers = runs.filter((run) => targets(run, art) && run.kind.takes(run.cut).includes(part));
+        const takers = runs.filter((run) => isOwnCutter(run) && fills(run) && targets(run, art) && run.kind.takes(run.cut).includes(part));
         return takers.length > 1 ? takers.map((r) => r.name) : [];
       }),
     );

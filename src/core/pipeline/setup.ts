@@ -1,6 +1,6 @@
 import { getCutKind, type AnyCutKind } from '../cut/kinds/registry';
 import { createProfile, type Profile } from '../cut/profile';
-import type { Cut, Job, Tool } from '../job/schema';
+import { getStages, isStill, type Cut, type Job, type Pace, type Tool } from '../job/schema';
 import type { LaidPaths } from '../lay/laidPaths';
 import type { Kinematics } from '../machine/kinematics';
 import { createKinematics, getStance } from '../machine/registry';
@@ -8,18 +8,24 @@ import { createWork, type Work } from '../machine/stance';
 import { createSurface, NO_SHAPES, type Shapes } from '../surface/registry';
 import type { Surface } from '../surface/surface';
 
-/** A cut that is switched on, with everything that it names. */
-export interface Run {
+/** A cut that is switched on, or the part of one that one of its cutters does, with everything that it names. */
+export interface Run extends Pace {
   /** Place among the runs: what `LaidPaths.run` counts. */
   index: number;
   /** Place in the job's list of cuts. */
   cutIndex: number;
+  /** Which of the cut's cutters, in running order; its own is the last. */
+  stage: number;
   id: string;
   name: string;
   cut: Cut;
   kind: AnyCutKind;
   tool: Tool;
   profile: Profile;
+  /** Distance between neighbouring passes over the cutter's diameter, for a cutter before the cut's own. */
+  stepOverShare: number | null;
+  /** Cutters of the same cut that go before. */
+  before: readonly Tool[];
 }
 
 /** A job resolved once: what every stage after lettering starts from. */
@@ -45,16 +51,36 @@ export function createSetupOn(job: Job, surface: Surface): Setup {
   };
 }
 
-/** The cuts of a job that are switched on, in order. */
-export function listRuns(job: Pick<Job, 'cuts' | 'tools'>): Run[] {
+/** The cuts of a job that are switched on, cutter by cutter, in running order. */
+export function listRuns(job: Pick<Job, 'cuts' | 'tools'> & { motion?: Pick<Job['motion'], 'byCutter'> }): Run[] {
   const tools = new Map(job.tools.map((t) => [t.id, t]));
-  return job.cuts
-    .map((cut, cutIndex) => ({ cut, cutIndex }))
-    .filter(({ cut }) => cut.enabled)
-    .map(({ cut, cutIndex }, index) => {
-      const tool = tools.get(cut.toolId)!;
-      return { index, cutIndex, id: cut.id, name: cut.name, cut, kind: getCutKind(cut), tool, profile: createProfile(tool) };
-    });
+  const runs = job.cuts.flatMap((cut, cutIndex) => {
+    if (!cut.enabled) return [];
+    const stages = [...getStages(cut), { ...cut, stepOverShare: null }];
+    const cutters = stages.map((s) => tools.get(s.toolId)!);
+    return stages.map(({ levels, feedMmPerMin, plungeMmPerMin, spindleRpm, stepOverShare }, stage) => ({
+      ...{ cutIndex, stage, id: cut.id, name: cut.name, cut, kind: getCutKind(cut), stepOverShare },
+      ...{ levels, feedMmPerMin, plungeMmPerMin, spindleRpm: isStill(cutters[stage]!) ? 0 : spindleRpm },
+      tool: cutters[stage]!,
+      profile: createProfile(cutters[stage]!),
+      before: cutters.slice(0, stage),
+    }));
+  });
+  return (job.motion?.byCutter ? groupByCutter(runs) : runs).map((run, index) => ({ ...run, index }));
+}
+
+/** Runs of one cutter together, as far as each cut's own order allows: the cutter that is in the spindle goes on while it can. */
+export function groupByCutter<R extends Pick<Run, 'cutIndex' | 'stage' | 'tool'>>(runs: readonly R[]): R[] {
+  const left = [...runs];
+  const out: R[] = [];
+  const isReady = (run: R): boolean => !left.some((other) => other.cutIndex === run.cutIndex && other.stage < run.stage);
+  while (left.length > 0) {
+    const inSpindle = out[out.length - 1]?.tool.id;
+    const next = left.find((r) => isReady(r) && r.tool.id === inSpindle) ?? left.find(isReady)!;
+    out.push(next);
+    left.splice(left.indexOf(next), 1);
+  }
+  return out;
 }
 
 /** Tools in the order in which a plan has them put in by hand. */

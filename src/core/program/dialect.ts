@@ -1,5 +1,6 @@
 import type { Steps } from '../base/steps';
-import type { Cut, Job, Tool } from '../job/schema';
+import type { Run } from '../pipeline/setup';
+import type { Job } from '../job/schema';
 import type { LaidPaths } from '../lay/laidPaths';
 import type { AxisMoves } from '../machine/axisMoves';
 import type { Kinematics } from '../machine/kinematics';
@@ -11,7 +12,7 @@ export interface ProgramInput {
   laid: LaidPaths;
   moves: AxisMoves;
   /** The runs that `laid.run` counts. */
-  runs: readonly { cut: Cut; tool: Tool }[];
+  runs: readonly Pick<Run, 'cut' | 'tool' | 'before' | 'spindleRpm'>[];
 }
 
 /** How a program is divided into files: one for everything, or one for each cutter in the spindle. */

@@ -1,6 +1,7 @@
 import { describeBlank, getMount } from '../job/blankText';
 import { MOVE, isFeedMove } from '../lay/laidPaths';
 import { getLayout } from '../machine/layouts/registry';
+import { getStages } from '../job/cutSchema';
 import type { Tool } from '../job/toolSchema';
 import type { Dialect, Program, ProgramInput, ProgramPart, ProgramSplit } from './dialect';
 import { rs274Rules } from './rs274Rules';
@@ -125,15 +126,17 @@ class Rs274Writer {
   }
 
   private startRun(run: number): void {
-    const { cut, tool } = this.input.runs[run]!;
+    const { cut, tool, before, spindleRpm } = this.input.runs[run]!;
     this.run = run;
     if (this.split === 'tool' && this.tool && tool.id !== this.tool.id) {
       this.endPart();
       this.startPart();
     }
-    this.say(toComment(`cut ${run + 1}: ${cut.name}`));
+    const part = getStages(cut).length > 0 ? `, cutter ${before.length + 1}` : '';
+    this.say(toComment(`cut ${run + 1}: ${cut.name}${part}`));
     if (tool.id !== this.tool?.id) this.changeTool(tool);
-    this.say(`S${Math.round(cut.spindleRpm)} M3`);
+    // A cutter that is dragged wants the spindle still.
+    this.say(spindleRpm > 0 ? `S${Math.round(spindleRpm)} M3` : 'M5');
   }
 
   /** A change leaves the control in a known state: units a minute, and Z stated before anything else moves. */

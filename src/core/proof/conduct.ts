@@ -123,7 +123,7 @@ class ConductCheck {
         this.add(motions.line[m]!, { kind: 'wrong-length', run, found: length });
       }
       const rpm = motions.spindleRpm[m]!;
-      if (rpm !== Math.round(run.cut.spindleRpm) && !wrongSpindle.has(run.index)) {
+      if (rpm !== Math.round(run.spindleRpm) && !wrongSpindle.has(run.index)) {
         wrongSpindle.add(run.index);
         this.add(motions.line[m]!, { kind: 'spindle-wrong', run, rpm });
       }

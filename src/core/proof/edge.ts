@@ -1,6 +1,7 @@
 import { computeBox, getRing, type Box } from '../base/rings';
 import type { Steps } from '../base/steps';
 import type { LaidPaths } from '../lay/laidPaths';
+import { getStages } from '../job/cutSchema';
 import type { Lettering } from '../pipeline/lettering';
 import type { PlanProgress } from '../pipeline/plan';
 import type { Run, Setup } from '../pipeline/setup';
@@ -81,7 +82,8 @@ export function* computeEdges(setup: Setup, lettering: Lettering, laid: LaidPath
   const leftOut: LeftOut[] = [];
   for (const run of setup.runs) {
     const rule = run.kind.edge(run.cut);
-    if (!hasStrokes(laid, run)) continue;
+    // Cutters that go before a cut's own clear floors and meet no outline.
+    if (!hasStrokes(laid, run) || run.stage < getStages(run.cut).length) continue;
     if (rule.side === 'none') unproved.push({ id: run.id, name: run.name, why: rule.why });
     else leftOut.push(...(yield* measureRun(setup, run, lettering, laid, measured)));
   }

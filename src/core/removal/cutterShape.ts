@@ -123,13 +123,23 @@ export function createCutterShape(tool: Tool): CutterShape {
   const half = tool.diameterMm / 2;
   switch (tool.kind) {
     case 'v':
+    case 'half-round':
+    case 'drag':
       return createConeShape(tanBeta, tool.tipMm / 2, Math.max(half, tool.tipMm / 2 + 1e-6));
+    case 'drill':
+    case 'centre-drill':
+      return createConeShape(tanBeta, 0, half);
     case 'ball-v':
+    case 'taper-ball':
       return tool.tipMm > 0
         ? createRoundedConeShape(tanBeta, tool.tipMm / 2, Math.max(half, tool.tipMm / 2))
         : createConeShape(tanBeta, 0, half);
     case 'flat':
       return createMillShape(half);
+    case 'bull':
+      return tool.cornerMm < half ? createMillShape(half, tool.cornerMm) : createBallShape(half);
+    case 'ball':
+      return createBallShape(half);
   }
 }
 

@@ -1,3 +1,5 @@
+import { isStill } from '../job/toolSchema';
+import { computeLean } from '../machine/stance';
 import { makeFinding, type Finding, type FindingCode } from '../findings/finding';
 import type { Setup } from '../pipeline/setup';
 import { toTurnDeg } from '../surface/surface';
@@ -131,7 +133,7 @@ class DangerSearch {
       worst.count++;
       if (amount > worst.amount) [worst.amount, worst.motion] = [amount, motion];
     };
-    const plungeOf = track.tools.map((t) => Math.max(0, ...runs.filter((r) => r.tool.id === t.id).map((r) => r.cut.plungeMmPerMin)));
+    const plungeOf = track.tools.map((t) => Math.max(0, ...runs.filter((r) => r.tool.id === t.id).map((r) => r.plungeMmPerMin)));
     const stepOf = track.tools.map((t) => Math.max(0, ...runs.filter((r) => r.tool.id === t.id).map((r) => this.stepOf(r.index))));
     let airS = 0,
       belowS = 0;
@@ -152,11 +154,11 @@ class DangerSearch {
         if (most < NOTHING_MM) airS += seconds;
       }
       if (most < NOTHING_MM) continue;
-      if (track.spindleRpm[i] === 0) note(still, i, most);
+      if (track.spindleRpm[i] === 0 && !isStill(track.tools[track.tool[i]!]!)) note(still, i, most);
       const tool = track.tool[i]!;
       const deeper = depth - track.tools[tool]!.fluteLengthMm;
       if (deeper > 0) note(shank, i, deeper);
-      if (stepOf[tool]! > 0 && most > SLACK * stepOf[tool]! + GRAZE_MM) note(much, i, most);
+      if (stepOf[tool]! > 0 && most > SLACK * (stepOf[tool]! + this.leanMm(i, tool)) + GRAZE_MM) note(much, i, most);
       const sunk = depth - Math.max(0, this.depthAt(i - 1));
       if (sunk > GRAZE_MM && seconds > 0 && plungeOf[tool]! > 0 && most > Math.min(BITE_MM, SINKING * sunk) && this.isSinking(i, tool)) {
         const rate = this.sinkingRate(i);
@@ -179,8 +181,16 @@ class DangerSearch {
 
   /** Depth of the deepest step of a run's levels, mm; infinite where it takes all at once. */
   private stepOf(run: number): number {
-    const { levels } = this.setup.runs[run]!.cut;
+    const { levels } = this.setup.runs[run]!;
     return levels.by === 'step' ? levels.stepMm : levels.count === 1 ? Infinity : 0;
+  }
+
+  /** How much deeper the low side of a leaning cutter takes than its middle, at the end of a motion, mm. */
+  private leanMm(i: number, tool: number): number {
+    const { work } = this.setup;
+    if (work.alongNormal) return 0;
+    const [x, y] = this.placeOf(i);
+    return (this.removal.track.tools[tool]!.diameterMm / 2) * Math.tan(Math.min(1.3, computeLean(work, x, y)));
   }
 
   private depthAt(i: number): number {
@@ -194,7 +204,7 @@ class DangerSearch {
   /** Whether a motion goes down along its tool steeper than the cutter cuts along. */
   private isSinking(i: number, tool: number): boolean {
     const { kind, includedDeg } = this.removal.track.tools[tool]!;
-    const flank = kind === 'flat' ? 0 : Math.cos((includedDeg * Math.PI) / 360) + FLANK_SLACK;
+    const flank = kind === 'flat' || kind === 'ball' || kind === 'bull' ? 0 : Math.cos((includedDeg * Math.PI) / 360) + FLANK_SLACK;
     const { wayMm, downMm } = this.measureWay(i);
     return downMm > Math.max(SINKING, flank) * wayMm;
   }
@@ -281,7 +291,9 @@ class DangerSearch {
         if (over > through) [through, throughAt] = [over, [x, y, tile.motion[i]! - 1]];
       }
     }
-    if (throughAt) this.addAt('cuts-through', throughAt, { mm: through, wall: surface.wallName });
+    // Cuts that are meant to go through do; drilling and cutting out say themselves where the wall is.
+    const isMeant = this.setup.runs.some((r) => r.kind.isThrough?.(r.cut));
+    if (throughAt && !isMeant) this.addAt('cuts-through', throughAt, { mm: through, wall: surface.wallName });
     if (intoAt) this.addAt('cuts-clear-end', intoAt, { mm: into });
   }
 

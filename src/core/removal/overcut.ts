@@ -1,6 +1,5 @@
 import Flatbush from 'flatbush';
 import type { Rings } from '../base/rings';
-import type { InscriptionArtwork } from '../lettering/artwork';
 import type { Setup } from '../pipeline/setup';
 import { TILE, type DepthField } from './field';
 import { visitSpans } from './regions';
@@ -22,22 +21,23 @@ const FAR_MM = 3;
 const LEAST_SLOPE = 0.02;
 
 /**
- * Farthest place from the regions of inscriptions that is cut and lies outside all of them: the distance is to whichever region is
+ * Farthest place from the regions that may be cut that is cut and lies outside all of them: the distance is to whichever region is
  * nearest, so that strokes which have run together do not mislead. What lies under the lines of other cuts is theirs.
+ * @param allowed Regions on the sheet. @param lines Lines of cuts without an outline.
  * @param widestMm Half the width of the widest print beside a line of another cut.
  */
 export function measureOvercut(
   { work }: Setup,
-  arts: readonly InscriptionArtwork[],
-  lines: readonly InscriptionArtwork[],
+  allowed: readonly Rings[],
+  lines: readonly Rings[],
   field: DepthField,
   widestMm: number,
 ): Overcut {
   const { grid } = field;
   const period = grid.closed ? grid.rows * grid.cellY : 0;
   const inside = new Map<number, Uint8Array>();
-  for (const art of arts)
-    visitSpans(art.regions, field, (r, first, last) => {
+  for (const rings of allowed)
+    visitSpans(rings, field, (r, first, last) => {
       const row = grid.closed ? r - grid.rows * Math.floor(r / grid.rows) : r;
       for (let c = first; c <= last; c++) {
         const key = Math.floor(row / TILE) * grid.tilesAlong + Math.floor(c / TILE);
@@ -46,19 +46,8 @@ export function measureOvercut(
         mask[(row % TILE) * TILE + (c % TILE)] = 1;
       }
     });
-  const edges = new Edges(
-    arts.map((a) => a.regions),
-    true,
-    period,
-  );
-  const others =
-    lines.length > 0
-      ? new Edges(
-          lines.map((a) => a.chains),
-          false,
-          period,
-        )
-      : null;
+  const edges = new Edges(allowed, true, period);
+  const others = lines.length > 0 ? new Edges(lines, false, period) : null;
   const metric = new Float64Array(3);
   const out: Overcut = { leastUm: 0, reachUm: 0, at: [0, 0] };
   const step = Math.min(grid.cellX, grid.cellY);

@@ -38,7 +38,7 @@ export function findLetter({ letters }: InscriptionArtwork, x: number, y: number
   return found;
 }
 
-/** Goes over the rows of cells whose middles lie inside rings: row, which goes on round a closed blank, first and last column. O(rows · edges). */
+/** Goes over rows of cells whose middles lie inside rings: row, going on round a closed blank, first and last column. O(rows · edges). */
 export function visitSpans(rings: Rings, field: DepthField, visit: (row: number, first: number, last: number) => void): void {
   const { grid } = field;
   const { xy } = rings;

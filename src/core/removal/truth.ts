@@ -1,5 +1,6 @@
 import Flatbush from 'flatbush';
 import { computeSignedArea, getRing, type Rings } from '../base/rings';
+import { getStages } from '../job/cutSchema';
 import type { InscriptionArtwork } from '../lettering/artwork';
 import type { Lettering } from '../pipeline/lettering';
 import type { Setup } from '../pipeline/setup';
@@ -66,28 +67,40 @@ const CUT_MM = 1e-4;
 /** Measures a field against the lettering. O(outline / spacing · reach / cell). */
 export function measureTruth(setup: Setup, lettering: Lettering, field: DepthField, cellMm: number): Truth {
   const { runs } = setup;
-  const inside = runs.filter((r) => r.kind.edge(r.cut).side === 'inside');
-  const cutBy = (art: InscriptionArtwork, list: typeof runs) =>
-    list.filter((r) => r.cut.targets === 'all' || r.cut.targets.includes(art.id));
-  const arts = lettering.artworks.filter((a) => a.regions.xy.length > 0 && cutBy(a, inside).length > 0);
+  const rules = runs
+    .filter((r) => r.stage === getStages(r.cut).length)
+    .map((run) => {
+      const arts = lettering.artworks.filter((a) => run.cut.targets === 'all' || run.cut.targets.includes(a.id));
+      const taken = arts.map((a) => ({ areas: a.regions, lines: a.chains }));
+      return { run, arts, rule: run.kind.takes(run.cut).includes('areas') ? run.kind.field(run.cut, taken, run.tool) : null };
+    });
+  const filled = new Set(rules.flatMap(({ rule, arts }) => (rule?.fills ? arts.filter((a) => a.regions.xy.length > 0) : [])));
   const finder = new EdgeFinder(setup, field);
   const letters: LetterWidth[] = [];
-  const total = arts.reduce((sum, a) => sum + listWalks(a.regions).reduce((s, w) => s + w.lengthMm, 0), 0);
+  const beside = rules.flatMap(({ rule }) => (rule && !rule.fills && rule.edges.xy.length > 0 ? [rule.edges] : []));
+  const total = [...[...filled].map((a) => a.regions), ...beside].reduce((sum, rings) => sum + sumLengths(rings), 0);
   const spacing = Math.max(SPACING_MM, total / MAX_SAMPLES);
   const corners: CornerCover = { count: 0, maxShortUm: 0, at: [0, 0] };
   const area = { drawnMm2: 0, unreachedMm2: 0 };
-  for (const art of arts) {
+  for (const art of filled) {
     const cover = measureRegions(setup, art, field);
     area.drawnMm2 += cover.areaMm2;
     area.unreachedMm2 += cover.unreachedMm2;
     measureCorners(art, field, corners);
     letters.push(...measureLetters(art, finder, spacing, cover.through));
   }
+  for (const edges of beside) measureEdges(edges, finder, spacing);
   const floor = measureFloor(setup, lettering, field);
-  const lined = runs.filter((r) => !inside.includes(r));
-  const lines = lettering.artworks.filter((a) => a.chains.xy.length > 0 && cutBy(a, lined).length > 0);
-  const widest = Math.max(0, ...lined.map((r) => r.tool.diameterMm / 2));
-  const over = arts.length > 0 ? measureOvercut(setup, arts, lines, field, widest) : null;
+  const allowed = rules.flatMap(({ rule }) => (rule ? [rule.allowed] : []));
+  // Cuts without an outline: what lies under their lines and holes is theirs.
+  const free = rules.filter(({ rule }) => !rule);
+  const lines = free.flatMap(({ arts }) => arts.map((a) => a.chains)).filter((c) => c.xy.length > 0);
+  const shapes = free.filter(({ run }) => run.kind.takes(run.cut).includes('areas')).flatMap(({ arts }) => arts.map((a) => a.regions));
+  const widest = Math.max(0, ...free.map(({ run }) => run.tool.diameterMm / 2));
+  const hasEdges = filled.size > 0 || beside.length > 0;
+  // A cut at a place of the blank, and holes in shapes, may be anywhere.
+  const anywhere = free.some(({ run }) => run.kind.takes(run.cut).length === 0) || shapes.length > 0;
+  const over = hasEdges && !anywhere ? measureOvercut(setup, allowed, lines, field, widest) : null;
   return {
     cellMm,
     errorUm: 500 * cellMm * findStretch(setup, field),
@@ -95,9 +108,27 @@ export function measureTruth(setup: Setup, lettering: Lettering, field: DepthFie
     floor,
     letters,
     corners: corners.count > 0 ? corners : null,
-    area: arts.length > 0 ? area : null,
+    area: filled.size > 0 ? area : null,
     volumeMm3: measureVolume(field),
   };
+}
+
+const sumLengths = (rings: Rings): number => listWalks(rings).reduce((sum, w) => sum + w.lengthMm, 0);
+
+/** Measures an edge along outlines that bound no letter. */
+function measureEdges(rings: Rings, finder: EdgeFinder, spacing: number): void {
+  const at = new Float64Array(2),
+    next = new Float64Array(2);
+  finder.enter(rings);
+  for (const walk of listWalks(rings)) {
+    const n = Math.max(3, Math.round(walk.lengthMm / spacing));
+    for (let i = 0; i < n; i++) {
+      const s = ((i + 0.5) * walk.lengthMm) / n;
+      walk.at(s - 1e-4, at);
+      walk.at(s + 1e-4, next);
+      finder.measure((at[0]! + next[0]!) / 2, (at[1]! + next[1]!) / 2, next[0]! - at[0]!, next[1]! - at[1]!);
+    }
+  }
 }
 
 /** How many times longer than on the sheet the longest way over a cell is, where anything is cut; at least 1. */

@@ -15,11 +15,12 @@ export const centreLine: CutKind<typeof schema> = {
   name: 'Centre-line',
   about: 'follows stroke fonts at one depth',
   needs: 'a stroke font',
-  cutters: ['v', 'ball-v', 'flat'],
+  cutters: ['v', 'ball-v', 'flat', 'ball', 'taper-ball', 'half-round', 'drag'],
   cutterName: 'a V cutter or an end mill',
   create: (id, toolId) => ({ kind: 'centre-line', id, name: 'Centre-line', toolId, ...cutDefaults, feedMmPerMin: 400, depthMm: 0.15 }),
   takes: () => ['lines'],
   edge: () => ({ side: 'none', why: 'a line has no outline to meet: its width is the cutter’s at that depth' }),
+  field: () => null,
   *plan(cut, lettering) {
     const strokes = lettering.flatMap((l) => toStrokes(l.lines, cut.depthMm));
     yield 1;

@@ -1,12 +1,13 @@
 import type { z } from 'zod';
 import type { Rings } from '../../base/rings';
+import type { Entry } from '../area/entry';
 import type { Steps } from '../../base/steps';
 import type { FindingData } from '../../findings/finding';
 import type { CutCommon } from '../../job/cutSchema';
 import type { Tool, ToolKind } from '../../job/toolSchema';
 import type { Work } from '../../machine/stance';
 import type { VoronoiEngine } from '../../medial/voronoi';
-import type { CarveCache } from '../carveCache';
+import type { PieceCache } from '../pieceCache';
 import type { Profile } from '../profile';
 
 /** Parts of an inscription: closed areas (outline fonts, filled artwork) and open lines (stroke fonts, line artwork). */
@@ -22,10 +23,15 @@ export interface CutLettering {
 export interface CutContext {
   tool: Tool;
   profile: Profile;
+  /** The cut's own cutter, if this is another one that goes before it; else the same. */
+  own: Tool;
+  /** Cutters of the cut that went before this one, and how far apart their passes lie over their diameters, its own last. */
+  before: readonly Tool[];
+  stepOverShares: readonly (number | null)[];
   work: Work;
   engine: VoronoiEngine;
   /** Pieces carved before, by what they depend on; `surfaceKey` is equal for equal surfaces and stances. */
-  pieces: CarveCache;
+  pieces: PieceCache;
   surfaceKey: string;
 }
 
@@ -39,6 +45,16 @@ export interface CutPaths {
   strokes: Float64Array[];
   deepestMm: number;
   faults: CutFault[];
+  /** Run once more at full depth after all levels. */
+  finishing?: Float64Array[];
+  /** How strokes come down to each level; by a plunge where it is not said. */
+  entry?: Entry;
+  /** Whether strokes may not be run from their other ends, whatever the cut allows. */
+  directed?: boolean;
+  /** Whether each stroke is a place, cut on all levels before the next: a hole. */
+  holes?: boolean;
+  /** Area that was to be cut and that no cutter so far reached, mm². */
+  unreachedMm2?: number;
 }
 
 /**
@@ -46,6 +62,14 @@ export interface CutPaths {
  * is no edge to prove.
  */
 export type EdgeRule = { side: 'inside' | 'outside' } | { side: 'none'; why: string };
+
+/** What a depth field is held against for a cut, on the sheet: outlines that are to be met, region on the left, and where metal may go. */
+export interface FieldRule {
+  edges: Rings;
+  allowed: Rings;
+  /** Whether all that is allowed is to be cut: then letters have widths, and what is not cut is named. */
+  fills: boolean;
+}
 
 /**
  * One kind of cut: everything that Hobel knows of it but its form on the screen. A new kind is one file with a `CutKind` and
@@ -60,7 +84,7 @@ export interface CutKind<S extends z.ZodType<CutCommon & { kind: string }>> {
   about: string;
   /** A new cut of this kind. */
   create(id: string, toolId: string): z.infer<S>;
-  /** Parts of the lettering it takes. */
+  /** Parts of the lettering it takes; none for a cut that needs no lettering. */
   takes(cut: z.infer<S>): readonly LetteringPart[];
   /** What lettering it needs, as in "a V-carve needs …". */
   needs: string;
@@ -68,6 +92,10 @@ export interface CutKind<S extends z.ZodType<CutCommon & { kind: string }>> {
   cutters: readonly ToolKind[];
   cutterName: string;
   edge(cut: z.infer<S>): EdgeRule;
+  /** What the depth field is held against; null where the cut has no outline. @param tool The cut's own. */
+  field(cut: z.infer<S>, lettering: readonly CutLettering[], tool: Tool): FieldRule | null;
+  /** Whether it is meant to go through the wall. */
+  isThrough?(cut: z.infer<S>): boolean;
   /** Plans its strokes; yields the share that is done, in [0, 1]. The cutter is one of `cutters`. */
   plan(cut: z.infer<S>, lettering: readonly CutLettering[], context: CutContext): Steps<number, CutPaths>;
 }

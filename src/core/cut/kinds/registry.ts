@@ -1,13 +1,23 @@
 import { z } from 'zod';
 import type { CutCommon } from '../../job/cutSchema';
 import { centreLine } from './centreLine';
+import { cutOut } from './cutOut';
+import { drill } from './drill';
 import type { CutKind } from './kind';
 import { carving } from './carving';
+import { outline } from './outline';
+import { pocket } from './pocket';
+import { raised } from './raised';
 
 /** Every kind of cut, by its name in stored jobs. */
 export const CUT_KINDS = {
   'v-carve': carving,
   'centre-line': centreLine,
+  outline,
+  pocket,
+  raised,
+  drill,
+  'cut-out': cutOut,
 };
 
 export type CutKindId = keyof typeof CUT_KINDS;

@@ -17,6 +17,36 @@ export const cutsWording = {
     `the tip of ${d.tool} enters nothing of ${d.letterings.map((l) => `"${l}"`).join(', ')}: "${d.name}" cuts nothing`,
     'Take a cutter with a smaller tip, or make the lettering larger',
   ],
+  'cutter-too-wide': (d: { name: string; tool: string; widestMm: number }) => [
+    'spoils',
+    `${d.tool} fits nowhere into what "${d.name}" is to clear: the widest that fits is ${n(d.widestMm, 2)} mm`,
+    'Take a narrower end mill, or larger lettering',
+  ],
+  'not-reached': (d: { name: string; mm2: number; percent: number }) => [
+    d.percent > 5 ? 'warns' : 'notes',
+    `"${d.name}" does not reach ${n(d.mm2, 2)} mm² (${n(d.percent, 1)} %): corners and strokes narrower than its last cutter`,
+    'Add a narrower cutter after it, or round the corners',
+  ],
+  'field-too-small': (d: { name: string }) => [
+    'spoils',
+    `the field of "${d.name}" is smaller than the words that are to stand in it`,
+    'Give it a wider margin',
+  ],
+  'tab-too-long': (d: { name: string; aroundMm: number }) => [
+    'spoils',
+    `the tabs of "${d.name}" are longer together than the way round, ${n(d.aroundMm, 1)} mm: it would cut nothing free`,
+    'Make them shorter or fewer',
+  ],
+  'tab-too-thick': (d: { name: string; depthMm: number }) => [
+    'warns',
+    `the tabs of "${d.name}" are as thick as it is deep, ${n(d.depthMm, 2)} mm`,
+    'Make them thinner, or the cut deeper',
+  ],
+  'not-through': (d: { name: string; depthMm: number; wallMm: number }) => [
+    'warns',
+    `"${d.name}" goes ${n(d.depthMm, 3)} mm deep and the blank is ${n(d.wallMm, 3)} mm thick there: the piece stays in it`,
+    'Cut a little deeper than the blank is thick',
+  ],
   'outline-crosses': (d: { name: string }) => [
     'spoils',
     `the outlines for "${d.name}" cross themselves and cannot be carved`,

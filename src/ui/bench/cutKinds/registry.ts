@@ -1,5 +1,10 @@
 import type { Cut, CutKindId, CutOf } from '../../../core/job/schema';
 import { centreLine } from './centreLine';
+import { cutOut } from './cutOut';
+import { drill } from './drill';
+import { outline } from './outline';
+import { pocket } from './pocket';
+import { raised } from './raised';
 import type { CutSentence } from './sentence';
 import { carving } from './carving';
 
@@ -7,6 +12,11 @@ import { carving } from './carving';
 const CUT_SENTENCES: { [K in CutKindId]: CutSentence<CutOf<K>> } = {
   'v-carve': carving,
   'centre-line': centreLine,
+  outline,
+  pocket,
+  raised,
+  drill,
+  'cut-out': cutOut,
 };
 
 /** The sentence of a cut, seen as one for any. */

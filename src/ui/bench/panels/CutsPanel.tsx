@@ -20,9 +20,9 @@ export function CutsPanel({ crib, plan }: { crib: readonly Tool[]; plan: PlanVie
       <h2>Cuts</h2>
       {job.cuts.map((cut, k) => {
         const index = cut.enabled ? running++ : -1;
-        const summary = index >= 0 ? plan?.cuts[index] : undefined;
+        const summaries = index >= 0 ? (plan?.cuts.filter((c) => c.id === cut.id) ?? []) : [];
         const last = k === job.cuts.length - 1;
-        return <CutSentenceCard key={cut.id} cut={cut} index={index} first={k === 0} last={last} crib={crib} summary={summary} />;
+        return <CutSentenceCard key={cut.id} cut={cut} index={index} first={k === 0} last={last} crib={crib} summaries={summaries} />;
       })}
       {job.cuts.length === 0 && <p className="why">None yet. {describeKinds()}</p>}
       <AddCut crib={crib} />

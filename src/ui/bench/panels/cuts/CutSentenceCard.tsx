@@ -13,7 +13,8 @@ import { Slot } from '../../../common/Slot';
 import { patchCut, useBench, useJob } from '../../../state/benchStore';
 import { cutColour } from '../../cutColours';
 import { getCutSentence } from '../../cutKinds/registry';
-import { describeLevels, describeTargets, moveItem, toggleTarget } from './describeCut';
+import { ClearingSlots } from './ClearingSlots';
+import { describeDepths, describeLevels, describeTargets, moveItem, toggleTarget } from './describeCut';
 import { LevelsEditor } from './LevelsEditor';
 import { withTool } from './withTool';
 
@@ -24,16 +25,17 @@ interface CardProps {
   first: boolean;
   last: boolean;
   crib: readonly Tool[];
-  summary: PlanView['cuts'][number] | undefined;
+  /** One a cutter, in running order. */
+  summaries: readonly PlanView['cuts'][number][];
 }
 
 interface PartProps {
   cut: Cut;
-  set(patch: Partial<Cut>): string | null;
+  set(this: void, patch: Partial<Cut>): string | null;
 }
 
 /** One cut as a sentence, with what it comes to and what can be done with it. */
-export function CutSentenceCard({ cut, index, first, last, crib, summary }: CardProps) {
+export function CutSentenceCard({ cut, index, first, last, crib, summaries }: CardProps) {
   const bench = useBench();
   const { units } = useJob();
   const [more, setMore] = useState(false);
@@ -42,12 +44,14 @@ export function CutSentenceCard({ cut, index, first, last, crib, summary }: Card
   return (
     <div className={`sentence${cut.enabled ? '' : ' off'}`} style={style} data-testid={`cut-${cut.id}`}>
       <Sentence cut={cut} set={set} crib={crib} />
-      {summary && summary.strokes > 0 && (
-        <div className="why figure">
-          {summary.strokes} strokes, {formatLength(summary.cutLengthMm, units, 0)} {units}; to{' '}
-          {summary.levelsMm.map((d) => formatLength(d, units)).join(', ')} {units}
-        </div>
-      )}
+      {summaries
+        .filter((s) => s.strokes > 0)
+        .map((s) => (
+          <div key={s.stage} className="why figure">
+            {summaries.length > 1 && `${s.tool}: `}
+            {s.strokes} strokes, {formatLength(s.cutLengthMm, units, 0)} {units}; to {describeDepths(s.levelsMm, units)}
+          </div>
+        ))}
       <Actions cut={cut} set={set} first={first} last={last} more={more} onMore={() => setMore(!more)} />
       {more && <MoreFields cut={cut} set={set} />}
     </div>
@@ -63,6 +67,7 @@ function Sentence({ cut, set, crib }: PartProps & { crib: readonly Tool[] }) {
       <TargetsSlot cut={cut} set={set} />
       {' with '}
       <CutterSlot cut={cut} crib={crib} />
+      <ClearingSlots cut={cut} crib={crib} />
       <Slots cut={cut} units={units} set={set} />
       {', in '}
       <Slot text={describeLevels(cut.levels, units)} label="Levels">

@@ -1,12 +1,12 @@
 import Form from 'react-bootstrap/Form';
-import type { Cut, Levels } from '../../../../core/job/schema';
+import type { Levels } from '../../../../core/job/schema';
 import { Button } from '../../../common/Button';
 import { QuantityField } from '../../../common/QuantityField';
 import { useJob } from '../../../state/benchStore';
 
 interface Props {
-  cut: Cut;
-  set(patch: Partial<Cut>): string | null;
+  cut: { levels: Levels };
+  set(this: void, patch: { levels: Levels }): string | null;
   done(): void;
 }
 

@@ -16,6 +16,13 @@ export function describeLevels(levels: Levels, units: Units): string {
   return `${levels.even ? 'even' : 'fixed'} levels of ${formatLengthUnit(levels.stepMm, units)}`;
 }
 
+/** Depths of levels: all of a few, the first and the last of many. */
+export function describeDepths(levelsMm: readonly number[], units: Units): string {
+  const show = (d: number): string => formatLengthUnit(d, units);
+  if (levelsMm.length <= 4) return levelsMm.map(show).join(', ');
+  return `${show(levelsMm[0]!)} … ${show(levelsMm[levelsMm.length - 1]!)} in ${levelsMm.length} levels`;
+}
+
 /** The targets of a cut with one inscription switched on or off. */
 export function toggleTarget(targets: Cut['targets'], id: string, on: boolean, inscriptions: readonly Pick<Inscription, 'id'>[]): string[] {
   const now = targets === 'all' ? inscriptions.map((i) => i.id) : targets;

@@ -1,0 +1,196 @@
+import { describe, expect, it } from 'vitest';
+import { asWork, ringsOf } from '../../../../tests/support';
+import { computeArea, subtractRings, thickenLines } from '../../base/boolean';
+import type { Rings } from '../../base/rings';
+import { runSteps } from '../../base/steps';
+import { createCylinder } from '../../surface/cylinder';
+import { createPlate } from '../../surface/plate';
+import { createMillProfile, createVProfile } from '../profile';
+import { clearArea, findWidestMm } from './areaPasses';
+import { Clearance } from './clearance';
+import { enterStroke } from './entry';
+import { fillAlong, fillRows } from './fill';
+import { leadInAndOut, placeTabs, raiseOverTabs, type Tabs } from './tabs';
+import { loopCorners, passAlongWalls, passAround } from './wallPasses';
+
+const box = (x0: number, y0: number, x1: number, y1: number): number[] => [x0, y0, x1, y0, x1, y1, x0, y1];
+const hole = (x0: number, y0: number, x1: number, y1: number): number[] => [x0, y0, x0, y1, x1, y1, x1, y0];
+const plate = asWork(createPlate({ lengthMm: 100, widthMm: 60, thicknessMm: 5, inclineRad: 0, inclineTowards: 'x', shape: 'rectangle' }));
+const R = 10;
+const cylinder = asWork(createCylinder(2 * R, 80, 0, Math.PI));
+const mill = (radiusMm: number, stepMm: number) => ({ profile: createMillProfile(radiusMm, 0), radiusMm, stepMm });
+const ALONG = { by: 'along', direction: 'climb' } as const;
+const xyOf = (s: Float64Array): number[] => Array.from(s).filter((_, i) => i % 3 < 2);
+const clear = (work: typeof plate, region: Rings, cutters: ReturnType<typeof mill>[], depth = 0.5) =>
+  runSteps(clearArea(work, region, region, depth, cutters, ALONG));
+
+describe('Clearance: how far a cutter stands from an outline', () => {
+  const outline = ringsOf(box(-30, -5, 30, 5));
+
+  it('on a plate is the distance less the cutter’s width', () => {
+    const c = new Clearance(plate, outline, createVProfile(60, 0.2));
+    const width = 0.1 + 0.6 * Math.tan(Math.PI / 6);
+    expect(c.measure(0, 4.5, 0.6)).toBeCloseTo(0.5 - width, 9);
+  });
+
+  it('round a cylinder a flat end meets the surface at the lateral distance of its radius: R·asin(c/R) (geometry of a circle)', () => {
+    const c = new Clearance(cylinder, outline, createMillProfile(3, 0));
+    expect(c.measure(0, 5 - R * Math.asin(0.3), 2)).toBeCloseTo(0, 4);
+    expect(c.measure(0, 5 - 3, 2)).toBeCloseTo(R * Math.sin(0.3) - 3, 4);
+  });
+
+  it('a V beside a line along a cylinder: lateral R·sin φ against (d − R(1 − cos φ))·tan β', () => {
+    const [depth, phi] = [0.8, 0.06];
+    const c = new Clearance(cylinder, outline, createVProfile(90, 0));
+    const wanted = R * Math.sin(phi) - (depth - R * (1 - Math.cos(phi)));
+    expect(c.measure(0, 5 - R * phi, depth, 2)).toBeCloseTo(wanted, 4);
+  });
+
+  it('settles places on the wall', () => {
+    const c = new Clearance(cylinder, outline, createMillProfile(3, 0));
+    const place = new Float64Array(2);
+    expect(Math.abs(c.settle(3, 2.05, 2, place))).toBeLessThan(1e-4);
+    expect(place[1]).toBeCloseTo(5 - R * Math.asin(0.3), 4);
+  });
+});
+
+describe('passes along walls', () => {
+  const outline = ringsOf(box(20, -8, 60, 8));
+
+  it('inside a box round a cylinder lie c in along it and R·asin(c/R) in round it', () => {
+    const [pass] = passAlongWalls(cylinder, outline, 1, createMillProfile(2, 0), 'climb');
+    const xs = xyOf(pass!).filter((_, i) => i % 2 === 0),
+      ys = xyOf(pass!).filter((_, i) => i % 2 === 1);
+    expect(Math.min(...xs)).toBeCloseTo(22, 3);
+    expect(Math.max(...ys)).toBeCloseTo(8 - R * Math.asin(0.2), 3);
+  });
+
+  const areaOf = (pass: Float64Array): number =>
+    computeArea({ xy: Float64Array.from(xyOf(pass).slice(0, -2)), starts: new Uint32Array([0, pass.length / 3 - 1]) });
+
+  it('climb milling has the wall on the right: counter-clockwise inside, clockwise outside (facts of the trade, from memory)', () => {
+    const profile = createMillProfile(1, 0);
+    expect(areaOf(passAlongWalls(plate, outline, 1, profile, 'climb')[0]!)).toBeGreaterThan(0);
+    expect(areaOf(passAlongWalls(plate, outline, 1, profile, 'conventional')[0]!)).toBeLessThan(0);
+    expect(areaOf(passAround(plate, outline, 1, profile, 'climb', 'round')[0]!)).toBeLessThan(0);
+  });
+
+  it('outside, corners are rounded, run out, or passed and come into again', () => {
+    const profile = createMillProfile(1, 0);
+    const grown = 42 * 18;
+    const round = passAround(plate, outline, 1, profile, 'conventional', 'round')[0]!;
+    expect(areaOf(round)).toBeCloseTo(grown - (4 - Math.PI), 2);
+    const sharp = passAround(plate, outline, 1, profile, 'conventional', 'sharp')[0]!;
+    expect(areaOf(sharp)).toBeCloseTo(grown, 2);
+    const looped = loopCorners(sharp, 2);
+    expect(looped.length / 3).toBe(sharp.length / 3 + 3 * 4);
+  });
+});
+
+describe('filling an area', () => {
+  const ring = ringsOf(box(0, 0, 30, 20), hole(10, 8, 18, 12));
+  const cover = (lines: readonly { xy: Float64Array }[], radius: number): number =>
+    computeArea(
+      subtractRings(
+        ring,
+        thickenLines(
+          lines.map((l) => l.xy),
+          radius,
+          0.001,
+        ),
+      ),
+    );
+
+  it('every place is within a step of a pass, and links stay inside', () => {
+    for (const step of [0.4, 0.9, 1.7]) {
+      const lines = runSteps(fillAlong(ring, step, false));
+      expect(cover(lines, step + 0.002)).toBeLessThan(1e-3);
+      // A link across the island or out of the area would leave something of itself there.
+      const out = subtractRings(
+        thickenLines(
+          lines.map((l) => l.xy),
+          0.001,
+          0.001,
+        ),
+        ring,
+      );
+      expect(computeArea(out)).toBeLessThan(0.002 * 1.1 * (100 + 24));
+    }
+  });
+
+  it('rows at any angle cover it, walls and all', () => {
+    for (const angleDeg of [0, 30, 90]) {
+      const lines = runSteps(fillRows(ring, 0.8, angleDeg, false));
+      expect(cover(lines, 0.8)).toBeLessThan(0.01);
+    }
+  });
+
+  it('a smaller cutter goes only where the larger one could not: what both leave is what the smaller one cannot reach', () => {
+    const star = ringsOf([0, 0, 14, 0, 14, 3, 20, 3, 20, 3.8, 14, 3.8, 14, 10, 0, 10]);
+    const both = clear(plate, star, [mill(1.5, 1.2), mill(0.3, 0.25)]);
+    const alone = clear(plate, star, [mill(0.3, 0.25)]);
+    expect(computeArea(both.unreached)).toBeCloseTo(computeArea(alone.unreached), 1);
+    const length = (strokes: Float64Array[]): number =>
+      strokes.reduce((sum, s) => {
+        for (let i = 3; i < s.length; i += 3) sum += Math.hypot(s[i]! - s[i - 3]!, s[i + 1]! - s[i - 2]!);
+        return sum;
+      }, 0);
+    expect(length(both.strokes)).toBeLessThan(0.2 * length(alone.strokes));
+    const swept = thickenLines(
+      [
+        ...clear(plate, star, [mill(1.5, 1.2)])
+          .strokes.map(xyOf)
+          .map((xy) => ({ xy, r: 1.5 })),
+        ...both.strokes.map(xyOf).map((xy) => ({ xy, r: 0.3 })),
+      ].map((l) => l.xy),
+      0.3,
+      0.001,
+    );
+    expect(computeArea(subtractRings(swept, star))).toBeLessThan(0.01);
+  });
+
+  it('finds the widest cutter that fits', () => {
+    expect(findWidestMm(ringsOf(box(0, 0, 9, 4)))).toBeCloseTo(2, 2);
+  });
+});
+
+describe('coming down, and tabs', () => {
+  const square = Float64Array.of(0, 0, 1, 10, 0, 1, 10, 10, 1, 0, 10, 1, 0, 0, 1);
+
+  it('a ramp of γ drops L·tan γ over a length L: never steeper, and ends at the depth (closed form)', () => {
+    const down = enterStroke(square, 0.4, { by: 'ramp', angleDeg: 2 });
+    let steepest = 0;
+    for (let i = 3; i < down.length; i += 3) {
+      const l = Math.hypot(down[i]! - down[i - 3]!, down[i + 1]! - down[i - 2]!);
+      if (l > 0) steepest = Math.max(steepest, (down[i + 2]! - down[i - 1]!) / l);
+    }
+    expect(down[2]).toBe(0.4);
+    expect(down[down.length - 1]).toBe(1);
+    // 40 mm round drop 1.397 at the most; 0.6 are wanted: one round.
+    expect(steepest).toBeCloseTo(0.6 / 40, 9);
+    expect(enterStroke(square, 0.4, { by: 'plunge' })).toBe(square);
+  });
+
+  it('over tabs the way is no deeper than leaves their thickness, and each is as long as asked beside the cutter', () => {
+    const tabs: Tabs = { count: 3, spacingMm: null, lengthMm: 2, thicknessMm: 0.3, ramped: false, at: [] };
+    const way = raiseOverTabs(square, tabs, 0.9, 0.5);
+    let high = 0;
+    for (let i = 3; i < way.length; i += 3)
+      if (way[i + 2]! < 0.61 && way[i - 1]! < 0.61) high += Math.hypot(way[i]! - way[i - 3]!, way[i + 1]! - way[i - 2]!);
+    // Three tabs of 2 mm, and the cutter's width with each.
+    expect(high).toBeCloseTo(3 * (2 + 1), 6);
+    expect(Math.min(...Array.from(way).filter((_, i) => i % 3 === 2))).toBeCloseTo(0.6, 9);
+    expect(placeTabs({ ...tabs, spacingMm: 15 }, 40)).toHaveLength(3);
+    expect(placeTabs({ ...tabs, at: [0.7, 0.1] }, 40)).toEqual([0.1, 0.7]);
+  });
+
+  it('arcs in and out touch the way where it begins, and shrink where there is no room', () => {
+    const lead = leadInAndOut(square, 2, Math.PI, 'right', () => true);
+    expect(lead[0]).toBeCloseTo(-2, 9);
+    expect(lead[1]).toBeCloseTo(-2, 9);
+    expect(Array.from(lead.slice(-3, -1))).toEqual([expect.closeTo(-2, 9), expect.closeTo(-2, 9)]);
+    const small = leadInAndOut(square, 2, Math.PI, 'right', (_, y) => y > -0.6);
+    expect(small[1]).toBeCloseTo(-0.5, 9);
+    expect(leadInAndOut(square, 2, Math.PI, 'right', () => false)).toBe(square);
+  });
+});

@@ -1,0 +1,157 @@
+import { computeArea, offsetRings, sharedRings, subtractRings, unionRings } from '../../base/boolean';
+import { computeBox, concatRings, emptyRings, isEmptyRings, type Rings } from '../../base/rings';
+import type { Steps } from '../../base/steps';
+import { computeLean, type Work } from '../../machine/stance';
+import type { Profile } from '../profile';
+import { simplifyStroke } from '../stroke';
+import { Clearance } from './clearance';
+import { ARC_TOLERANCE_MM, fillAlong, fillRows } from './fill';
+import { createPrint, type Print } from './print';
+import { setToWall, SIMPLIFY_MM, type Direction } from './wallPasses';
+
+/** A cutter that clears an area. */
+export interface AreaCutter {
+  /** What must keep clear of the outline: the cutter with what its walls lean and are left thicker. */
+  profile: Profile;
+  /** Half-width of the flat or round end that makes the floor, mm. */
+  radiusMm: number;
+  /** Distance between neighbouring passes, mm. */
+  stepMm: number;
+}
+
+/** How an area is gone over. */
+export type AreaPattern = ({ by: 'along' } | { by: 'rows'; angleDeg: number }) & { direction: Direction };
+
+/** A floor may stand so much higher between two passes, mm. */
+export const FLOOR_CUSP_MM = 0.02;
+/** … and so much beside the wall on a convex blank before another cutter goes there. */
+const RIM_CUSP_MM = 0.05;
+/** Passes of the next cutter go over what is cleared by this, mm. */
+const OVERLAP_MM = 0.05;
+/** Slivers narrower than this are left by rounding alone, mm. */
+const SLIVER_MM = 0.008;
+/** Less area than this is not worth a cutter, mm². */
+const LEAST_AREA_MM2 = 0.002;
+/** What a row of cutters makes of an area; all of it on the sheet. */
+export interface AreaPasses {
+  /** Passes of the last of the cutters at the depth: x, y, depth triples. */
+  strokes: Float64Array[];
+  /** Where the middle of the last cutter may be. */
+  centres: Rings;
+  /** What is cleared down to the floor by all of them, and what none reached. */
+  cleared: Rings;
+  unreached: Rings;
+}
+
+/**
+ * Clears an area by cutters one after the other, largest first, each only where those before it could not reach; gives the passes of
+ * the last one. The outline is met at the surface, by the rule of `Clearance`.
+ * @param outline The piece on the sheet, mm. @param floor What is to be cleared at the depth: the outline, or less where walls lean.
+ * O(cutters · rings · n log n).
+ */
+export function* clearArea(
+  work: Work,
+  outline: Rings,
+  floor: Rings,
+  depthMm: number,
+  cutters: readonly AreaCutter[],
+  pattern: AreaPattern,
+): Steps<number, AreaPasses> {
+  let cleared = emptyRings(),
+    centres = emptyRings();
+  let swept: Rings = emptyRings();
+  let strokes: Float64Array[] = [];
+  for (const [k, cutter] of cutters.entries()) {
+    const rest = k === 0 ? floor : findRest(floor, cleared);
+    const deepMm = depthMm - findSinkMm(work, outline, cutter.radiusMm);
+    const print = createPrint(work, outline, cutter.profile, Math.max(1e-3, deepMm));
+    const last = k + 1 === cutters.length;
+    let plane = offsetRings(print.toPlane(outline), -print.radiusMm, ARC_TOLERANCE_MM);
+    // A true half-width of the cutter in the print's plane.
+    const scale = print.radiusMm / cutter.profile.halfWidthAt(depthMm);
+    if (k > 0) {
+      const near = offsetRings(print.toPlane(rest), cutter.radiusMm * scale + OVERLAP_MM, ARC_TOLERANCE_MM);
+      plane = computeArea(rest) > LEAST_AREA_MM2 ? sharedRings(plane, near).rings : emptyRings();
+    }
+    centres = print.ringsToSheet(plane);
+    if (!(deepMm > 0)) continue;
+    if (last) strokes = yield* fillCentres(work, outline, deepMm, cutter, pattern, plane, print, k === 0);
+    if (isEmptyRings(plane)) continue;
+    // Where the floor curves away from a flat end, only its middle makes the floor.
+    const flat = Math.min(cutter.radiusMm, findFlatMm(work, outline, RIM_CUSP_MM));
+    cleared = unite(cleared, print.ringsToSheet(offsetRings(plane, flat * scale, ARC_TOLERANCE_MM)));
+    swept = unite(swept, print.ringsToSheet(offsetRings(plane, cutter.radiusMm * scale, ARC_TOLERANCE_MM)));
+    yield k / cutters.length;
+  }
+  return { strokes, centres, cleared, unreached: isEmptyRings(swept) ? floor : findRest(floor, swept) };
+}
+
+/** What of a floor is not cleared, but for slivers; corners of it are a little rounder than they are. */
+export function findRest(floor: Rings, cleared: Rings): Rings {
+  const open = offsetRings(subtractRings(floor, cleared), -SLIVER_MM / 2, ARC_TOLERANCE_MM);
+  return isEmptyRings(open) ? open : offsetRings(open, SLIVER_MM / 2, ARC_TOLERANCE_MM);
+}
+
+const unite = (a: Rings, b: Rings): Rings => (isEmptyRings(a) ? b : unionRings(concatRings([a, b])));
+
+/** How much deeper the rim of a flat end comes than its middle: in a hollow, and where the tool leans, mm. */
+export function findSinkMm(work: Work, outline: Rings, radiusMm: number): number {
+  if (work.flat && work.alongNormal) return 0;
+  const box = computeBox(outline.xy);
+  const [x, y] = [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2];
+  const curvature = new Float64Array(2);
+  work.curvatureInto(x, y, curvature);
+  const lean = work.alongNormal ? 0 : computeLean(work, x, y);
+  return (Math.max(0, -curvature[1]!) * radiusMm * radiusMm) / 2 + (lean > 0 ? radiusMm * Math.tan(lean) : 0);
+}
+
+/** Half-width over which a flat end leaves a convex floor no more than a cusp higher, mm. */
+function findFlatMm(work: Work, outline: Rings, cuspMm: number): number {
+  const box = computeBox(outline.xy);
+  const curvature = new Float64Array(2);
+  work.curvatureInto((box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2, curvature);
+  const most = Math.max(Math.abs(curvature[0]!), Math.abs(curvature[1]!));
+  // c² · k / 2 = cusp.
+  return most > 0 ? Math.sqrt((2 * cuspMm) / most) : Infinity;
+}
+
+/** Passes over the places of a cutter's middle, its wall passes set to the wall on the true surface. */
+function* fillCentres(
+  work: Work,
+  outline: Rings,
+  depthMm: number,
+  cutter: AreaCutter,
+  pattern: AreaPattern,
+  plane: Rings,
+  print: Print,
+  wholeWall: boolean,
+): Steps<number, Float64Array[]> {
+  if (isEmptyRings(plane)) return [];
+  // Neighbouring passes on a convex blank leave a cusp of s²·k/8.
+  const step = Math.min(cutter.stepMm, 2 * findFlatMm(work, outline, FLOOR_CUSP_MM), 2 * cutter.radiusMm);
+  // Region on the left: a wall is on the right, as climb milling has it.
+  const clockwise = pattern.direction === 'conventional';
+  const lines = yield* pattern.by === 'along' ? fillAlong(plane, step, clockwise) : fillRows(plane, step, pattern.angleDeg, clockwise);
+  const clearance = new Clearance(work, outline, cutter.profile);
+  return lines.map((line) => simplifyStroke(setToWall(line, print, clearance, work, depthMm, wholeWall), SIMPLIFY_MM));
+}
+
+/** Half-width of the widest round cutter that fits somewhere into a region, on the sheet, mm. */
+export function findWidestMm(region: Rings): number {
+  const box = computeBox(region.xy);
+  let lo = 0,
+    hi = Math.min(box.maxX - box.minX, box.maxY - box.minY) / 2 + 1e-3;
+  for (let k = 0; k < 16; k++) {
+    const mid = (lo + hi) / 2;
+    if (isEmptyRings(offsetRings(region, -mid, 0.01))) hi = mid;
+    else lo = mid;
+  }
+  return lo;
+}
+
+/** All that a cutter can reach of a region at a depth without cutting outside it. */
+export function findReach(work: Work, outline: Rings, profile: Profile, depthMm: number): Rings {
+  const print = createPrint(work, outline, profile, depthMm);
+  const centres = offsetRings(print.toPlane(outline), -print.radiusMm, ARC_TOLERANCE_MM);
+  return print.ringsToSheet(offsetRings(centres, print.radiusMm, ARC_TOLERANCE_MM));
+}

@@ -1,0 +1,150 @@
+import Flatbush from 'flatbush';
+import type { Rings } from '../../base/rings';
+import type { Work } from '../../machine/stance';
+import type { Profile } from '../profile';
+
+/** Chords of the outline in space are this near to it, mm. */
+const CHORD_MM = 1e-4;
+/** Longest piece of an outline on a flat surface, mm. */
+const LONGEST_MM = 20;
+/** Steps of a settling, and the clearance that is none, mm. */
+const MAX_SETTLING = 8;
+const SETTLED_MM = 1e-4;
+/** A circle on a curved surface reaches this much farther on the sheet than it is wide, at the most. */
+const REACH_SLACK = 1.7;
+/** Step for the slope of a profile, mm. */
+const SLOPE_STEP_MM = 1e-5;
+
+/**
+ * How far a cutter of any profile stands from an outline that lies on the surface, at a depth. For a tip at depth d below S₀ with tool
+ * axis a, a point P of the outline lies δ = −(P − S₀)·a below S₀ and ℓ beside the axis; there the cutter is w(d − δ) wide, so that it is
+ * clear of P by ℓ − w(d − δ), least over the outline. A flat end mill is as wide as it is at any height, and meets the surface at the
+ * lateral distance of its radius, not at that arc length. One serves one plan at a time: it keeps scratch space.
+ */
+export class Clearance {
+  private readonly index: Flatbush;
+  /** Sheet places and points in space of the ends of each piece. */
+  private readonly sheet: Float64Array;
+  private readonly space: Float64Array;
+  private readonly pose = new Float64Array(6);
+  private readonly metric = new Float64Array(3);
+  /** Sheet place that was nearest in the last measurement. */
+  private readonly foot = new Float64Array(2);
+
+  constructor(
+    private readonly work: Work,
+    outline: Rings,
+    private readonly profile: Profile,
+  ) {
+    const sheet: number[] = [];
+    const { xy, starts } = outline;
+    const curvature = new Float64Array(2);
+    for (let k = 0; k + 1 < starts.length; k++) {
+      for (let i = starts[k]!; i < starts[k + 1]!; i++) {
+        const j = i + 1 < starts[k + 1]! ? i + 1 : starts[k]!;
+        const [ax, ay, bx, by] = [xy[2 * i]!, xy[2 * i + 1]!, xy[2 * j]!, xy[2 * j + 1]!];
+        work.curvatureInto((ax + bx) / 2, (ay + by) / 2, curvature);
+        const bend = Math.max(Math.abs(curvature[0]!), Math.abs(curvature[1]!));
+        const longest = Math.min(LONGEST_MM, bend > 0 ? Math.sqrt((8 * CHORD_MM) / bend) : LONGEST_MM);
+        const pieces = Math.max(1, Math.ceil(Math.hypot(bx - ax, by - ay) / longest));
+        for (let m = 0; m < pieces; m++)
+          sheet.push(
+            ax + (m / pieces) * (bx - ax),
+            ay + (m / pieces) * (by - ay),
+            ax + ((m + 1) / pieces) * (bx - ax),
+            ay + ((m + 1) / pieces) * (by - ay),
+          );
+      }
+    }
+    this.sheet = Float64Array.from(sheet);
+    const count = sheet.length / 4;
+    this.space = new Float64Array(6 * count);
+    this.index = new Flatbush(Math.max(1, count));
+    const point = new Float64Array(3);
+    for (let s = 0; s < count; s++) {
+      const [ax, ay, bx, by] = this.sheet.subarray(4 * s, 4 * s + 4) as unknown as [number, number, number, number];
+      work.pointInto(ax, ay, point);
+      this.space.set(point, 6 * s);
+      work.pointInto(bx, by, point);
+      this.space.set(point, 6 * s + 3);
+      this.index.add(Math.min(ax, bx), Math.min(ay, by), Math.max(ax, bx), Math.max(ay, by));
+    }
+    if (count === 0) this.index.add(1e9, 1e9, 1e9, 1e9);
+    this.index.finish();
+  }
+
+  /**
+   * Least clearance of the cutter at a place and depth, mm; negative where it cuts over the outline. `reachMm` where nothing is nearer.
+   * Which side of the outline the place lies on is not asked.
+   */
+  measure(x: number, y: number, depthMm: number, reachMm = 0.5): number {
+    const { pose, metric, work, profile, foot } = this;
+    work.poseInto(x, y, pose);
+    work.metricInto(x, y, metric);
+    const [e, f, g] = metric as unknown as [number, number, number];
+    const det = e * g - f * f;
+    const wide = profile.halfWidthAt(depthMm) + reachMm;
+    const far = (work.flat ? 1 : REACH_SLACK) * wide;
+    const [farX, farY] = [far * Math.sqrt(g / det), far * Math.sqrt(e / det)];
+    const [sx, sy, sz, ax, ay, az] = pose as unknown as [number, number, number, number, number, number];
+    let least = reachMm;
+    foot[0] = x;
+    foot[1] = y;
+    for (const s of this.index.search(x - farX, y - farY, x + farX, y + farY)) {
+      const p = this.space;
+      const [qx, qy, qz] = [p[6 * s]! - sx, p[6 * s + 1]! - sy, p[6 * s + 2]! - sz];
+      const [ux, uy, uz] = [p[6 * s + 3]! - p[6 * s]!, p[6 * s + 4]! - p[6 * s + 1]!, p[6 * s + 5]! - p[6 * s + 2]!];
+      // Heights along the tool, and what is left of both beside it.
+      const qh = qx * ax + qy * ay + qz * az,
+        uh = ux * ax + uy * ay + uz * az;
+      const [lx, ly, lz] = [qx - qh * ax, qy - qh * ay, qz - qh * az],
+        [mx, my, mz] = [ux - uh * ax, uy - uh * ay, uz - uh * az];
+      const mm = mx * mx + my * my + mz * mz;
+      const foot0 = mm > 0 ? -(lx * mx + ly * my + lz * mz) / mm : 0;
+      const clear = (share: number): number => {
+        const t = Math.max(0, Math.min(1, share));
+        const lateral = Math.sqrt((lx + t * mx) ** 2 + (ly + t * my) ** 2 + (lz + t * mz) ** 2);
+        return lateral - profile.halfWidthAt(depthMm + qh + t * uh);
+      };
+      let share = foot0;
+      if (uh !== 0 && mm > 0) {
+        // Where the width changes along the piece the least lies beside its foot: s = −m·h/√(1 − m²) for a slope m of the width.
+        const height = depthMm + qh + Math.max(0, Math.min(1, foot0)) * uh;
+        const slope = (profile.halfWidthAt(height + SLOPE_STEP_MM) - profile.halfWidthAt(height)) / SLOPE_STEP_MM;
+        const m = (-slope * uh) / Math.sqrt(mm);
+        const h = Math.sqrt(Math.max(0, lx * lx + ly * ly + lz * lz - foot0 * foot0 * mm));
+        if (Math.abs(m) < 0.99) share = foot0 - (m * h) / Math.sqrt((1 - m * m) * mm);
+      }
+      const here = clear(share);
+      if (here < least) {
+        least = here;
+        const t = Math.max(0, Math.min(1, share));
+        foot[0] = this.sheet[4 * s]! + t * (this.sheet[4 * s + 2]! - this.sheet[4 * s]!);
+        foot[1] = this.sheet[4 * s + 1]! + t * (this.sheet[4 * s + 3]! - this.sheet[4 * s + 1]!);
+      }
+    }
+    return least;
+  }
+
+  /**
+   * Moves a place that lies about right to where the cutter just touches the outline. `out` is the place on the sheet.
+   * @returns The clearance that is left, mm.
+   */
+  settle(x: number, y: number, depthMm: number, out: Float64Array): number {
+    let [px, py] = [x, y];
+    let clear = 0;
+    for (let k = 0; k < MAX_SETTLING; k++) {
+      clear = this.measure(px, py, depthMm);
+      if (Math.abs(clear) < SETTLED_MM) break;
+      const [dx, dy] = [this.foot[0]! - px, this.foot[1]! - py];
+      const [e, f, g] = this.metric as unknown as [number, number, number];
+      const away = Math.sqrt(e * dx * dx + 2 * f * dx * dy + g * dy * dy);
+      if (!(away > 0) || clear > 0.4) break;
+      px += (dx * clear) / away;
+      py += (dy * clear) / away;
+    }
+    out[0] = px;
+    out[1] = py;
+    return clear;
+  }
+}

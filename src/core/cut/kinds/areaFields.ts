@@ -1,0 +1,54 @@
+import { z } from 'zod';
+import { angleDeg, between, lengthMm } from '../../job/fields';
+import type { Tool } from '../../job/schema';
+import { FLOOR_CUSP_MM, type AreaCutter } from '../area/areaPasses';
+import type { Profile } from '../profile';
+import { getFloorMm, getRadiusMm } from '../profileMath';
+import type { CutContext } from './kind';
+
+/** How a cutter comes down, as cuts that clear areas say it. */
+export const entrySchema = z.discriminatedUnion('by', [
+  z.strictObject({ by: z.literal('plunge') }),
+  z.strictObject({ by: z.literal('ramp'), angleDeg: angleDeg(0.1, 45) }),
+]);
+
+/** What every cut that clears an area says. */
+export const areaFields = {
+  /** Distance between neighbouring passes over the cutter's diameter. */
+  stepOverShare: between(0.01, 1, 'between 1 and 100 %'),
+  pattern: z.discriminatedUnion('by', [
+    z.strictObject({ by: z.literal('along') }),
+    z.strictObject({ by: z.literal('rows'), angleDeg: angleDeg(-180, 180) }),
+  ]),
+  direction: z.enum(['climb', 'conventional']),
+  entry: entrySchema,
+};
+
+export const areaDefaults = {
+  stepOverShare: 0.45,
+  pattern: { by: 'along' as const },
+  direction: 'climb' as const,
+  entry: { by: 'ramp' as const, angleDeg: 3 },
+};
+
+/** Allowance that is left on walls or floors, mm. */
+export const allowanceMm = lengthMm(0, 10);
+
+/**
+ * The cutters of a cut up to the one that is planned, as ones that clear an area.
+ * @param keepsClear What of a cutter must keep clear of the outline. @param ownShare Step-over of the cut's own cutter.
+ */
+export function listAreaCutters(
+  { tool, before, stepOverShares }: Pick<CutContext, 'tool' | 'before' | 'stepOverShares'>,
+  ownShare: number,
+  keepsClear: (tool: Tool) => Profile,
+): AreaCutter[] {
+  return [...before, tool].map((t, k) => {
+    const floorMm = getFloorMm(t, FLOOR_CUSP_MM);
+    return {
+      profile: keepsClear(t),
+      radiusMm: floorMm,
+      stepMm: Math.min((stepOverShares[k] ?? ownShare) * 2 * getRadiusMm(t), 2 * floorMm),
+    };
+  });
+}

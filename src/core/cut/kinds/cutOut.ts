@@ -1,0 +1,127 @@
+import { z } from 'zod';
+import { ok } from '../../base/result';
+import { concatRings, type Rings } from '../../base/rings';
+import { cutCommon, cutDefaults, depthMm } from '../../job/cutSchema';
+import { between, count, lengthMm } from '../../job/fields';
+import type { Work } from '../../machine/stance';
+import { Clearance } from '../area/clearance';
+import { leadInAndOut, raiseOverTabs, placeTabs, type Tabs } from '../area/tabs';
+import { passAround } from '../area/wallPasses';
+import { moveStroke, planPieces } from '../planPieces';
+import { createProfile } from '../profile';
+import { getRadiusMm } from '../profileMath';
+import { computeStrokeLength } from '../stroke';
+import { entrySchema } from './areaFields';
+import type { CutFault, CutKind } from './kind';
+import { frame, turnRound } from './outline';
+
+const schema = z.strictObject({
+  kind: z.literal('cut-out'),
+  ...cutCommon,
+  depthMm: depthMm(0.05),
+  /** Round the closed shapes of the lettering, or once round the blank at a place along it. */
+  along: z.discriminatedUnion('by', [
+    z.strictObject({ by: z.literal('shapes') }),
+    z.strictObject({ by: z.literal('place'), xMm: lengthMm(-5000, 5000) }),
+  ]),
+  tabs: z
+    .strictObject({
+      count: count(1, 100),
+      spacingMm: lengthMm(1, 5000).nullable(),
+      lengthMm: lengthMm(0.1, 200),
+      thicknessMm: lengthMm(0.01, 50),
+      ramped: z.boolean(),
+      at: z.array(between(0, 1, 'between 0 and 1')).max(100),
+    })
+    .nullable(),
+  /** Arcs into the way and out of it: radius, and length along the arc; radius 0 for none. */
+  leadRadiusMm: lengthMm(0, 100),
+  leadMm: lengthMm(0, 200),
+  direction: z.enum(['climb', 'conventional']),
+  entry: entrySchema,
+});
+
+/** Once round goes on past its beginning by this, mm. */
+const PAST_MM = 0.2;
+/** A lead may touch the outline as the way itself does, mm. */
+const CLEAR_MM = 0.0015;
+
+/** Cuts shapes free of a plate, or parts a ring or tube. */
+export const cutOut: CutKind<typeof schema> = {
+  schema,
+  name: 'Cut-out',
+  about: 'cuts shapes free of a plate, or parts a ring or tube',
+  needs: 'closed shapes',
+  cutters: ['flat', 'bull'],
+  cutterName: 'an end mill',
+  create: (id, toolId) => ({
+    ...{ kind: 'cut-out', id, name: 'Cut-out', toolId, ...cutDefaults, feedMmPerMin: 300, depthMm: 2 },
+    ...{ levels: { by: 'step', stepMm: 0.5, even: true, finishMm: 0 }, along: { by: 'shapes' }, direction: 'climb' },
+    ...{ tabs: { count: 4, spacingMm: null, lengthMm: 3, thicknessMm: 0.5, ramped: true, at: [] }, leadRadiusMm: 1, leadMm: 1.5 },
+    entry: { by: 'ramp', angleDeg: 3 },
+  }),
+  takes: ({ along }) => (along.by === 'shapes' ? ['areas'] : []),
+  edge: () => ({ side: 'none', why: 'the edge of a piece that is cut free is measured in the cut piece, cell by cell' }),
+  field(cut, lettering, tool) {
+    if (cut.along.by === 'place') return null;
+    const areas = concatRings(lettering.map((l) => l.areas));
+    return { edges: turnRound(areas), allowed: frame(areas, 2 * getRadiusMm(tool) + 2 * cut.leadRadiusMm + 1), fills: false };
+  },
+  isThrough: () => true,
+  *plan(cut, lettering, { work, tool, pieces, surfaceKey }) {
+    const profile = createProfile(tool);
+    const faults: CutFault[] = [];
+    const ways: Float64Array[] = [];
+    let clearance: Clearance | null = null;
+    if (cut.along.by === 'place') ways.push(goRound(work, cut.along.xMm, cut.depthMm, cut.direction));
+    else {
+      const region: Rings = concatRings(lettering.map((l) => l.areas));
+      const common = JSON.stringify(['cut-out', cut.depthMm, cut.direction, tool.diameterMm, tool.kind, tool.cornerMm]);
+      const made = yield* planPieces(region, { work, pieces, surfaceKey }, common, function* (piece) {
+        yield 0;
+        return ok({ strokes: passAround(work, piece, cut.depthMm, profile, cut.direction, 'round') });
+      });
+      clearance = new Clearance(work, region, profile);
+      if (!made.ok) return { strokes: [], deepestMm: 0, faults: [{ code: 'outline-crosses', data: {}, at: made.error }] };
+      for (const { value, dxMm, dyMm } of made.value) ways.push(...value.strokes.map((s) => moveStroke(s, dxMm, dyMm)));
+    }
+    const strokes = ways.map((way) => finishWay(cut, way, work, getRadiusMm(tool), clearance, faults));
+    const [x, y] = [strokes[0]?.[0] ?? 0, strokes[0]?.[1] ?? 0];
+    const wall = work.wallAt(x, y);
+    if (strokes.length > 0 && wall > cut.depthMm) faults.push({ code: 'not-through', data: { depthMm: cut.depthMm, wallMm: wall } });
+    return { strokes, deepestMm: strokes.length > 0 ? cut.depthMm : 0, faults, directed: true, entry: cut.entry };
+  },
+};
+
+/** A way with its tabs and leads. */
+function finishWay(
+  cut: z.infer<typeof schema>,
+  way: Float64Array,
+  work: Work,
+  radiusMm: number,
+  clearance: Clearance | null,
+  faults: CutFault[],
+): Float64Array {
+  const { tabs } = cut;
+  let out = way;
+  if (tabs) {
+    const around = computeStrokeLength(way);
+    const own: Tabs = tabs;
+    const floor = Math.min(cut.depthMm, work.wallAt(way[0]!, way[1]!));
+    if (placeTabs(own, around).length * (own.lengthMm + 2 * radiusMm) > around)
+      faults.push({ code: 'tab-too-long', data: { aroundMm: around } });
+    else if (own.thicknessMm >= floor) faults.push({ code: 'tab-too-thick', data: { depthMm: floor } });
+    out = raiseOverTabs(way, own, floor, radiusMm);
+  }
+  if (!clearance) return out;
+  const isFree = (x: number, y: number): boolean => clearance.measure(x, y, cut.depthMm) > -CLEAR_MM;
+  // Climb milling round a piece has it on the right: the waste is on the left.
+  return leadInAndOut(out, cut.leadRadiusMm, cut.leadMm, cut.direction === 'climb' ? 'left' : 'right', isFree);
+}
+
+/** Once round a blank at a place along it, or once across. */
+function goRound(work: Work, x: number, depth: number, direction: 'climb' | 'conventional'): Float64Array {
+  const { minY, maxY } = work.domain;
+  const [y0, y1] = work.periodMm === null ? [minY, maxY] : [-work.periodMm / 2, work.periodMm / 2 + PAST_MM];
+  return direction === 'climb' ? Float64Array.of(x, y0, depth, x, y1, depth) : Float64Array.of(x, y1, depth, x, y0, depth);
+}

@@ -1,0 +1,97 @@
+import { z } from 'zod';
+import { ok } from '../../base/result';
+import { computeArea, offsetRings, subtractRings } from '../../base/boolean';
+import { concatRings, isEmptyRings } from '../../base/rings';
+import { clearing, cutCommon, cutDefaults, depthMm } from '../../job/cutSchema';
+import { clearArea, findReach, findWidestMm } from '../area/areaPasses';
+import { ARC_TOLERANCE_MM } from '../area/fill';
+import { passAlongWalls } from '../area/wallPasses';
+import { moveStroke, planPieces } from '../planPieces';
+import { createProfile } from '../profile';
+import { widen } from '../profileMath';
+import { allowanceMm, areaDefaults, areaFields, listAreaCutters } from './areaFields';
+import type { CutFault, CutKind } from './kind';
+
+const schema = z.strictObject({
+  kind: z.literal('pocket'),
+  ...cutCommon,
+  clearing,
+  depthMm: depthMm(0.005),
+  ...areaFields,
+  /** What is left on walls and floor for another cut. */
+  wallMm: allowanceMm,
+  floorMm: allowanceMm,
+  /** Thickness that a last pass along the walls takes at full depth; 0 for none. */
+  finishMm: allowanceMm,
+});
+
+/** Less than this is not worth saying, mm². */
+const LEAST_MM2 = 0.01;
+
+/** Clears closed shapes to one depth below the true surface, walls straight up. */
+export const pocket: CutKind<typeof schema> = {
+  schema,
+  name: 'Pocket',
+  about: 'clears closed shapes to an even floor',
+  needs: 'an outline font or closed shapes',
+  cutters: ['flat', 'bull', 'ball'],
+  cutterName: 'an end mill',
+  create: (id, toolId) => ({
+    ...{ kind: 'pocket', id, name: 'Pocket', toolId, ...cutDefaults, feedMmPerMin: 400, clearing: [], depthMm: 0.5 },
+    ...{ ...areaDefaults, wallMm: 0, floorMm: 0, finishMm: 0 },
+  }),
+  takes: () => ['areas'],
+  edge: () => ({ side: 'none', why: 'walls that stand straight up are measured in the cut piece, cell by cell' }),
+  field: (_, lettering) => {
+    const areas = concatRings(lettering.map((l) => l.areas));
+    return { edges: areas, allowed: areas, fills: true };
+  },
+  *plan(cut, lettering, context) {
+    const { tool, own, work } = context;
+    const region = concatRings(lettering.map((l) => l.areas));
+    const depth = cut.depthMm - cut.floorMm;
+    const roughMm = cut.wallMm + cut.finishMm;
+    const cutters = listAreaCutters(context, cut.stepOverShare, (t) => widen(createProfile(t), roughMm));
+    const common = JSON.stringify([
+      'pocket',
+      cut.depthMm,
+      cut.floorMm,
+      cut.wallMm,
+      cut.finishMm,
+      cut.pattern,
+      cut.direction,
+      cutters.map(keyOf),
+    ]);
+    if (!(depth > 0)) return { strokes: [], deepestMm: 0, faults: [] };
+    const made = yield* planPieces(region, context, common, function* (piece) {
+      const floor = cut.wallMm > 0 ? offsetRings(piece, -cut.wallMm, ARC_TOLERANCE_MM) : piece;
+      const passes = yield* clearArea(work, piece, floor, depth, cutters, { ...cut.pattern, direction: cut.direction });
+      const finishing =
+        tool === own && cut.finishMm > 0 ? passAlongWalls(work, piece, depth, widen(createProfile(tool), cut.wallMm), cut.direction) : [];
+      // The pass along the walls takes what was left for it.
+      const unreached =
+        finishing.length > 0
+          ? subtractRings(passes.unreached, findReach(work, piece, widen(createProfile(tool), cut.wallMm), depth))
+          : passes.unreached;
+      return ok({ strokes: passes.strokes, finishing, unreachedMm2: computeArea(unreached) });
+    });
+    if (!made.ok) return { strokes: [], deepestMm: 0, faults: [{ code: 'outline-crosses', data: {}, at: made.error }] };
+    const strokes = made.value.flatMap(({ value, dxMm, dyMm }) => value.strokes.map((s) => moveStroke(s, dxMm, dyMm)));
+    const finishing = made.value.flatMap(({ value, dxMm, dyMm }) => value.finishing.map((s) => moveStroke(s, dxMm, dyMm)));
+    const unreachedMm2 = made.value.reduce((sum, p) => sum + p.value.unreachedMm2, 0);
+    const faults: CutFault[] = [];
+    if (strokes.length === 0 && tool === own && context.before.length === 0 && !isEmptyRings(region)) {
+      faults.push({ code: 'cutter-too-wide', data: { tool: tool.name, widestMm: 2 * findWidestMm(region) } });
+    } else if (tool === own && unreachedMm2 > LEAST_MM2) {
+      faults.push({ code: 'not-reached', data: { mm2: unreachedMm2, percent: (100 * unreachedMm2) / computeArea(region) } });
+    }
+    return { strokes, finishing, deepestMm: strokes.length > 0 ? depth : 0, faults, unreachedMm2, entry: cut.entry, directed: true };
+  },
+};
+
+const keyOf = ({ radiusMm, stepMm, profile }: ReturnType<typeof listAreaCutters>[number]): number[] => [
+  radiusMm,
+  stepMm,
+  profile.flatMm,
+  profile.ballRadiusMm,
+];

@@ -1,0 +1,20 @@
+/** What was worked out for pieces of lettering, by what it depends on, kept from plan to plan: nothing is carved at every keystroke. */
+export interface PieceCache {
+  /** What was kept under a key: of the type that whoever owns the key's prefix put there. */
+  get(key: string): unknown;
+  set(key: string, made: object): void;
+}
+
+/** Largest number of pieces kept; the oldest go first. */
+const MAX_CACHED_PIECES = 3000;
+
+export function createPieceCache(): PieceCache {
+  const pieces = new Map<string, object>();
+  return {
+    get: (key) => pieces.get(key),
+    set(key, piece) {
+      if (pieces.size >= MAX_CACHED_PIECES) pieces.delete(pieces.keys().next().value!);
+      pieces.set(key, piece);
+    },
+  };
+}

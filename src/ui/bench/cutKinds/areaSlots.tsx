@@ -1,0 +1,87 @@
+import { roundTo } from '../../../core/base/round';
+import type { CutOf } from '../../../core/job/schema';
+import { ChoiceSlot, NumberSlot, type SlotsProps } from './sentence';
+
+type AreaCut = CutOf<'pocket'> | CutOf<'raised'>;
+type Shared = Pick<AreaCut, 'pattern' | 'stepOverShare' | 'direction' | 'entry'>;
+
+const PATTERNS = { along: 'along the walls', rows: 'in straight rows' };
+const DIRECTIONS = { climb: 'climb milling', conventional: 'conventional milling' };
+const ENTRIES = { plunge: 'a plunge', ramp: 'a ramp' };
+
+interface Props {
+  cut: Shared;
+  set(this: void, patch: Partial<Shared>): string | null;
+}
+
+/** How an area is gone over: pattern, distance of passes, direction, way down. */
+export function AreaSlots({ cut, set }: Props) {
+  const { pattern, entry } = cut;
+  return (
+    <>
+      {', '}
+      <ChoiceSlot
+        label="Pattern"
+        value={pattern.by}
+        options={PATTERNS}
+        onValue={(by) => set({ pattern: by === 'along' ? { by } : { by, angleDeg: 0 } })}
+      />
+      {pattern.by === 'rows' && (
+        <>
+          {' at '}
+          <NumberSlot
+            label="Angle of the rows"
+            kind="angle"
+            text={`${roundTo(pattern.angleDeg, 2)}°`}
+            value={pattern.angleDeg}
+            onValue={(angleDeg) => set({ pattern: { by: 'rows', angleDeg } })}
+          />
+        </>
+      )}
+      {', passes '}
+      <NumberSlot
+        label="Step-over, per cent of the diameter"
+        text={`${roundTo(100 * cut.stepOverShare, 2)} %`}
+        value={roundTo(100 * cut.stepOverShare, 4)}
+        onValue={(v) => set({ stepOverShare: v / 100 })}
+      />
+      {' of the cutter apart, '}
+      <ChoiceSlot label="Direction" value={cut.direction} options={DIRECTIONS} onValue={(direction) => set({ direction })} />
+      {', going in by '}
+      <EntrySlots entry={entry} set={(own) => set({ entry: own })} />
+    </>
+  );
+}
+
+type Entry = Shared['entry'];
+
+/** How the cutter comes down to a level. */
+export function EntrySlots({ entry, set }: { entry: Entry; set(this: void, entry: Entry): string | null }) {
+  return (
+    <>
+      <ChoiceSlot
+        label="Way down"
+        value={entry.by}
+        options={ENTRIES}
+        onValue={(by) => set(by === 'plunge' ? { by } : { by: 'ramp', angleDeg: 3 })}
+      />
+      {entry.by === 'ramp' && (
+        <>
+          {' of '}
+          <NumberSlot
+            label="Ramp angle"
+            kind="angle"
+            text={`${roundTo(entry.angleDeg, 2)}°`}
+            value={entry.angleDeg}
+            onValue={(angleDeg) => set({ by: 'ramp', angleDeg })}
+          />
+        </>
+      )}
+    </>
+  );
+}
+
+/** The area slots of a cut that has them among others. */
+export const areaSlotsOf = <C extends AreaCut>({ cut, set }: Pick<SlotsProps<C>, 'cut' | 'set'>) => (
+  <AreaSlots cut={cut} set={(patch) => set(patch as Partial<C>)} />
+);
