@@ -1,3 +1,4 @@
+import { toTurnDeg } from '../surface/surface';
 import type { Machine, Motion } from '../job/schema';
 import { isCutMove, MOVE, type LaidPaths } from '../lay/laidPaths';
 import type { AxisMoves } from '../machine/axisMoves';
@@ -141,7 +142,7 @@ export function findSpeedFaults({ job, kinematics, runs }: Setup, laid: LaidPath
   return runs.flatMap((run) => {
     const where = placeOf(run);
     const { name } = run;
-    const { feedMmPerMin: feed, spindleRpm: rpm } = run.cut;
+    const { feedMmPerMin: feed, spindleRpm: rpm } = run;
     const out: Finding[] = [];
     for (let k = 0; k < n; k++) {
       const { letter, kind, maxPerMin: limit } = axes[k]!;
@@ -151,7 +152,7 @@ export function findSpeedFaults({ job, kinematics, runs }: Setup, laid: LaidPath
       if (kind === 'rotary') out.push(makeFinding('turns-too-fast', where, { name, letter, degPerMin: rate, limit, feed: slower }));
       else out.push(makeFinding('axis-too-fast', where, { name, letter, mmPerMin: rate, limit, feed: slower }));
     }
-    const { plungeMmPerMin: plunge } = run.cut;
+    const { plungeMmPerMin: plunge } = run;
     if (plunge > machine.maxFeedMmPerMin)
       out.push(makeFinding('plunge-too-fast', where, { name, feed: plunge, limit: machine.maxFeedMmPerMin }));
     if (feed > machine.maxFeedMmPerMin) out.push(makeFinding('feed-too-fast', where, { name, feed, limit: machine.maxFeedMmPerMin }));
@@ -182,6 +183,30 @@ export function findSlowFeeds({ runs }: Pick<Setup, 'runs'>, laid: LaidPaths, mo
     const data = { name: run.name, feed: run.feedMmPerMin, mean: (60 * lengthMm[run.index]!) / taken };
     return [makeFinding('feed-not-reached', placeOf(run), data)];
   });
+}
+
+/** Blocks are counted over this long: a control reads some of them ahead, s. */
+const BLOCK_WINDOW_S = 0.2;
+
+/** Findings on places where blocks follow each other faster than the control takes them. @param lineOfBlock From 0. O(blocks). */
+export function findBlockRate(
+  { job, surface }: Pick<Setup, 'job' | 'surface'>,
+  moves: AxisMoves,
+  timesS: Float64Array,
+  lineOfBlock: ArrayLike<number>,
+): Finding[] {
+  let first = 0,
+    most = 0,
+    at = 0;
+  for (let i = 1; i < moves.count; i++) {
+    while (timesS[i]! - timesS[first]! > BLOCK_WINDOW_S) first++;
+    if (i - first > most) [most, at] = [i - first, i];
+  }
+  const perS = most / BLOCK_WINDOW_S;
+  const limit = job.machine.maxBlocksPerS;
+  if (perS <= limit) return [];
+  const where = { station: 'program' as const, xMm: moves.sheet[3 * at]!, turnDeg: toTurnDeg(surface, moves.sheet[3 * at + 1]!) };
+  return [makeFinding('blocks-too-fast', { ...where, line: lineOfBlock[at]! + 1 }, { perS, limit, mergeMm: job.machine.mergeMm })];
 }
 
 /** Findings on changing cutters. @param runs Those that cut something. */

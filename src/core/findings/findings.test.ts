@@ -226,6 +226,14 @@ const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMes
   'wrong-cutter': [cutOf({}, { kind: 'flat' }), /cannot be used for "V-carve", which needs a V cutter/],
   'turns-too-fast': [{ ...sound, machine: machineWith({ maxDegPerMin: 60 }) }, /asks A for \d+°\/min and it does 60/],
   'plunge-too-fast': [cutOf({ plungeMmPerMin: 20000 }), /a plunge of 20000 mm\/min and the machine feeds 3000/],
+  'blocks-too-fast': [
+    { ...sound, machine: { ...DEFAULT_MACHINE, maxBlocksPerS: 5 } },
+    /Up to \d+ blocks a second are asked for, and the control takes 5/,
+  ],
+  'too-many-levels': [
+    cutOf({ levels: { by: 'step', stepMm: 0.005, even: true, finishMm: 0 }, maxDepthMm: 3 }, { includedDeg: 10 }),
+    /goes down in \d+ levels/,
+  ],
   'axis-too-fast': [
     { ...cutOf({ feedMmPerMin: 2900 }), machine: { ...DEFAULT_MACHINE, rapidMmPerMin: 500 } },
     /asks X for \d+ mm\/min and it does 500/,

@@ -26,6 +26,8 @@ export const DEFAULT_MACHINE: Machine = {
   maxSpindleRpm: 24000,
   chordToleranceMm: 0.001,
   cornerToleranceMm: 0.005,
+  maxBlocksPerS: 500,
+  mergeMm: 0.0005,
   toolChanger: false,
   toolChangeS: 120,
   spindleRunUpS: 3,

@@ -63,6 +63,10 @@ export const machineSchema = z.strictObject({
   chordToleranceMm: lengthMm(0.0001, 0.1),
   /** By how much the control may round a corner between two blocks to keep its pace; 0 where it runs every corner out. */
   cornerToleranceMm: lengthMm(0, 1),
+  /** Blocks that the control takes in a second. */
+  maxBlocksPerS: between(1, 100000, 'between 1 and 100000 blocks a second'),
+  /** By how much the way may be moved so that it has fewer blocks. */
+  mergeMm: lengthMm(0, 0.05),
   toolChanger: z.boolean(),
   /** Time for one change of cutter, by the changer or by hand, and for the spindle to come up to speed, s. */
   toolChangeS: between(0, 3600, 'between 0 and 3600 s'),

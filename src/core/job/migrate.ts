@@ -75,6 +75,7 @@ const steps: Record<number, (job: Loose) => Loose> = {
     ...job,
     version: 7,
     tools: Array.isArray(job.tools) ? job.tools.map(migrateTool) : job.tools,
+    machine: giveBlocks(job.machine),
     motion: isObject(job.motion) ? { byCutter: false, ...job.motion } : job.motion,
     cuts: Array.isArray(job.cuts)
       ? job.cuts.map((c: unknown) => (isObject(c) && c.kind === 'v-carve' ? { clearing: [], ...c } : c))
@@ -99,7 +100,7 @@ export function migrateJob(value: unknown): unknown {
 }
 
 /** Takes a machine of any older form to today's; anything else comes back as it is. Machines are stored in jobs and by themselves. */
-export const migrateMachine = (value: unknown): unknown => giveHolding(giveTimes(giveLayout(value)));
+export const migrateMachine = (value: unknown): unknown => giveBlocks(giveHolding(giveTimes(giveLayout(value))));
 
 /** Takes a tool of any older form to today's: a shank as thick as the cutter, a holder of which nothing is known, no speeds. */
 export function migrateTool(value: unknown): unknown {
@@ -113,6 +114,11 @@ export function migrateTool(value: unknown): unknown {
 function giveHolding(value: unknown): unknown {
   if (!isObject(value) || !isObject(value.layout) || !isObject(value.layout.rotary) || 'chuckMm' in value.layout.rotary) return value;
   return { ...value, layout: { ...value.layout, rotary: { ...value.layout.rotary, chuckMm: 0, tailstockMm: 0 } } };
+}
+
+/** How many blocks a machine takes, where it does not say so yet; its programs keep as many as they had. */
+function giveBlocks(value: unknown): unknown {
+  return !isObject(value) || 'mergeMm' in value ? value : { ...value, maxBlocksPerS: 1000, mergeMm: 0 };
 }
 
 /** A machine of the flat form, with a rotary and perhaps a tilting head, to the one with a layout. */

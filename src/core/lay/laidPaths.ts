@@ -35,6 +35,8 @@ export interface Pass {
   run: number;
   level: number;
   strokes: Float64Array[];
+  /** Depth to which every one of these strokes was cut before, where it begins, mm: so far the tool comes down as a rapid. */
+  readyMm?: number;
 }
 
 export interface CutMotion {
@@ -121,17 +123,18 @@ class Laying {
     const x = points[0]!,
       y = points[1]!,
       depth = points[2]!;
+    const readyMm = Math.max(0, Math.min(pass.readyMm ?? 0, depth));
     const { last } = this;
-    if (!last) this.comeIn(MOVE.start, pass, x, y, this.crossing.parkLevelAt(x, y));
+    if (!last) this.comeIn(MOVE.start, pass, x, y, this.crossing.parkLevelAt(x, y), readyMm);
     else if (last.run !== pass.run) {
       this.park(last);
-      this.comeIn(MOVE.hop, pass, x, y, this.crossing.parkLevelAt(x, y));
+      this.comeIn(MOVE.hop, pass, x, y, this.crossing.parkLevelAt(x, y), readyMm);
     } else {
       const [px, py, pd] = this.sheet.slice(-3) as [number, number, number];
       if (Math.hypot(px - x, py - y, pd - depth) <= JOIN_MM) return this.addCut(pass, points, feedMmPerMin);
       const levelMm = this.crossing.findLevel(px, py, x, y);
       this.goOut(pass, levelMm, MOVE.retract);
-      this.comeIn(MOVE.hop, pass, x, y, levelMm);
+      this.comeIn(MOVE.hop, pass, x, y, levelMm, readyMm);
     }
     this.add(MOVE.plunge, pass, x, y, depth, plungeMmPerMin);
     this.addCut(pass, points, feedMmPerMin);
@@ -189,9 +192,10 @@ class Laying {
     this.addAtLevel(kind, pass, x, y, levelMm);
   }
 
-  /** Across at a level, down, and to the approach gap. */
-  private comeIn(kind: MoveKind, pass: Pass, x: number, y: number, levelMm: number): void {
-    const { hopHeightMm, approachGapMm } = this.heights;
+  /** Across at a level, down, and to the approach gap over the surface or over what is cut there already. */
+  private comeIn(kind: MoveKind, pass: Pass, x: number, y: number, levelMm: number, readyMm: number): void {
+    const { hopHeightMm } = this.heights;
+    const approachGapMm = this.heights.approachGapMm - readyMm;
     this.addAtLevel(kind, pass, x, y, levelMm);
     if (this.isUpright(x, y)) return this.add(MOVE.approach, pass, x, y, -approachGapMm, 0);
     if (levelMm - this.crossing.levelAt(x, y) > NO_LIFT_MM) this.add(MOVE.approach, pass, x, y, -hopHeightMm, 0);

@@ -4,9 +4,11 @@ import { createPieceCache, type PieceCache } from '../cut/pieceCache';
 import type { CutFault, CutPaths, LetteringPart } from '../cut/kinds/kind';
 import { CUT_KINDS, getCutKind } from '../cut/kinds/registry';
 import { enterStroke } from '../cut/area/entry';
+import { joinLegs } from '../cut/legs';
 import { computeLevels } from '../cut/levels';
-import { clipToLevel, computeStrokeLength } from '../cut/stroke';
+import { clipToLevel, computeStrokeLength, simplifyStroke } from '../cut/stroke';
 import {
+  findBlockRate,
   findCutterFaults,
   findMotionFaults,
   findSlowFeeds,
@@ -88,10 +90,10 @@ export function createPlanner(engine: VoronoiEngine): Planner {
       const summaries: CutSummary[] = [];
       let from: [number, number] = [0, 0];
       for (const run of runs) {
-        const paths = yield* planRun(setup, run, lettering, engine, pieces);
+        const paths = refuseLevels(run, yield* planRun(setup, run, lettering, engine, pieces));
         findings.push(...findRunFaults(setup, run, paths, chooseFor(run, lettering)));
         const air = createAir(work, kinematics, job.motion, run.plungeMmPerMin);
-        const ordered = yield* levelRun(run, paths, from, air);
+        const ordered = yield* levelRun(run, paths, from, air, job.machine.mergeMm);
         from = ordered.to;
         passes.push(...ordered.passes);
         summaries.push(ordered.summary);
@@ -105,6 +107,7 @@ export function createPlanner(engine: VoronoiEngine): Planner {
       const dialect = DIALECTS[job.machine.dialect];
       const program = yield* reportSteps(dialect.write({ job, kinematics, laid, moves, runs }, 'none'), at('posting'));
       findings.push(...findSpeedFaults(setup, laid, moves), ...findSlowFeeds(setup, laid, moves, timesS));
+      findings.push(...findBlockRate(setup, moves, timesS, program.lineOfBlock));
       findings.push(
         ...findToolChangeFaults(
           job.machine,
@@ -150,6 +153,10 @@ const at =
 /** Cutters that can clear a floor before a cut's own. */
 const CLEARING_CUTTERS: readonly ToolKind[] = ['flat', 'bull', 'ball'];
 
+const MOST_LEVELS = 200;
+/** A stroke that hangs on another is run out and back from it if that takes no longer each way; a lift takes longer, s. */
+const LEG_S = 0.55;
+
 const NO_PATHS: CutPaths = { strokes: [], deepestMm: 0, faults: [] };
 
 /** Lettering that a run takes. */
@@ -191,12 +198,21 @@ function* planRun(setup: Setup, run: Run, lettering: Lettering, engine: VoronoiE
   return yield* reportSteps(steps, (share) => ({ stage: 'carving', share: (run.index + share) / runs.length }) as const);
 }
 
+/** Nothing of a run that would go down in more levels than anyone wants. */
+function refuseLevels(run: Run, paths: CutPaths): CutPaths {
+  if (paths.strokes.length === 0) return paths;
+  const { length } = computeLevels(paths.deepestMm, run.levels);
+  if (length <= MOST_LEVELS) return paths;
+  return { ...NO_PATHS, faults: [{ code: 'too-many-levels', data: { count: length, most: MOST_LEVELS } }] };
+}
+
 /** A run's strokes cut into levels and put in order. */
 function* levelRun(
   run: Run,
   paths: CutPaths,
   start: [number, number],
   air: Air,
+  mergeMm: number,
 ): Steps<PlanProgress, { summary: CutSummary; passes: Pass[]; to: [number, number] }> {
   const { cut, tool } = run;
   const summary: CutSummary = {
@@ -215,17 +231,20 @@ function* levelRun(
   if (paths.strokes.length === 0) return { summary, passes, to };
   summary.levelsMm = computeLevels(paths.deepestMm, run.levels);
   const reversible = cut.reversible && !paths.directed;
-  const add = (level: number, strokes: Float64Array[]): void => {
+  const longestLegMm = (LEG_S * run.feedMmPerMin) / 60;
+  const add = (level: number, whole: Float64Array[], readyMm = 0): void => {
+    const strokes = mergeMm > 0 ? whole.map((s) => simplifyStroke(s, mergeMm)) : whole;
     const last = strokes[strokes.length - 1];
     if (last) to = [last[last.length - 3]!, last[last.length - 2]!];
-    passes.push({ run: run.index, level, strokes });
+    passes.push({ run: run.index, level, strokes, readyMm });
     summary.strokes += strokes.length;
     for (const s of strokes) summary.cutLengthMm += computeStrokeLength(s);
   };
   if (paths.holes) {
     // A hole is drilled down in all its pecks before the next.
     for (const [x, y] of orderStrokes(paths.strokes, reversible, to, air)) {
-      for (const [level, levelMm] of summary.levelsMm.entries()) add(level, [Float64Array.of(x!, y!, levelMm)]);
+      for (const [level, levelMm] of summary.levelsMm.entries())
+        add(level, [Float64Array.of(x!, y!, levelMm)], level === 0 ? 0 : summary.levelsMm[level - 1]);
     }
     return { summary, passes, to };
   }
@@ -233,8 +252,8 @@ function* levelRun(
     yield { stage: 'ordering', share: level / summary.levelsMm.length };
     const above = level === 0 ? 0 : summary.levelsMm[level - 1]!;
     const clipped = paths.strokes.flatMap((s) => clipToLevel(s, above, levelMm));
-    const ordered = orderStrokes(clipped, reversible, to, air);
-    add(level, paths.entry ? ordered.map((s) => enterStroke(s, above, paths.entry!)) : ordered);
+    const ordered = orderStrokes(reversible ? joinLegs(clipped, longestLegMm) : clipped, reversible, to, air);
+    add(level, paths.entry ? ordered.map((s) => enterStroke(s, above, paths.entry!)) : ordered, above);
   }
   if (paths.finishing && paths.finishing.length > 0) add(summary.levelsMm.length - 1, orderStrokes(paths.finishing, reversible, to, air));
   return { summary, passes, to };

@@ -1,3 +1,4 @@
+import Flatbush from 'flatbush';
 import { isFeedMove } from '../lay/laidPaths';
 import { upInto } from '../machine/stance';
 import type { Run, Setup } from '../pipeline/setup';
@@ -32,6 +33,8 @@ const MAX_FOOT_STEPS = 100;
 const FOOT_MM = 1e-7;
 /** Closer than this the slope gives the rest of the way; farther off only the distance itself is sure not to pass the surface, mm. */
 const NEAR_FOOT_MM = 0.5;
+/** Places of axes that differ by less than this are one, mm or degrees. */
+const SAME_PLACE = 0.003;
 /** Places at which the way of a rapid is checked, each of two ways. */
 const RAPID_SAMPLES = 12;
 /** A rapid lower than this below the surface touches the work, mm. */
@@ -200,7 +203,8 @@ class ConductCheck {
         if (heightMm < hopHeightMm - HEIGHT_SLACK_MM)
           this.add(motions.line[m]!, { kind: 'too-low', what, heightMm, wantedMm: hopHeightMm });
       }
-      if (!comingIn && !this.isLift(m) && this.touchesOnItsWay(m)) this.add(motions.line[m]!, { kind: 'rapid-touches' });
+      if (!comingIn && !this.isLift(m) && this.touchesOnItsWay(m) && !this.sinksIntoGroove(m))
+        this.add(motions.line[m]!, { kind: 'rapid-touches' });
       from = comingIn ? null : to;
     }
   }
@@ -229,6 +233,56 @@ class ConductCheck {
     const { end } = this.reading.motions;
     const z = AXIS_LETTERS.indexOf('Z');
     return !this.isCrossing(m) && end[AXIS_COUNT * m + z]! >= end[AXIS_COUNT * (m - 1) + z]!;
+  }
+
+  /** Whether a rapid brings Z alone down to where the tip was at feed before, at the same place of all other axes. */
+  private sinksIntoGroove(m: number): boolean {
+    if (this.isCrossing(m)) return false;
+    this.grooves ??= this.indexGrooves();
+    const { motions } = this.reading;
+    const { end } = motions;
+    const z = AXIS_LETTERS.indexOf('Z');
+    const at = (motion: number, k: number): number => end[AXIS_COUNT * motion + k]!;
+    const others = this.index.filter((k) => k !== z);
+    const [first, second] = others as [number, number];
+    const found = this.grooves.search(
+      at(m, first) - SAME_PLACE,
+      at(m, second) - SAME_PLACE,
+      at(m, first) + SAME_PLACE,
+      at(m, second) + SAME_PLACE,
+    );
+    return found.some((f) => {
+      const motion = f + 1;
+      if (motion >= m || motions.rapid[motion]) return false;
+      const way = others.map((k) => at(motion, k) - at(motion - 1, k));
+      const square = way.reduce((sum, v) => sum + v * v, 0);
+      const along = others.reduce((sum, k, i) => sum + (at(m, k) - at(motion - 1, k)) * way[i]!, 0);
+      const share = square > 0 ? Math.max(0, Math.min(1, along / square)) : 1;
+      const off = others.map((k, i) => at(motion - 1, k) + share * way[i]! - at(m, k));
+      const depth = at(motion - 1, z) + share * (at(motion, z) - at(motion - 1, z));
+      return Math.hypot(...off) < SAME_PLACE && depth <= at(m, z);
+    });
+  }
+
+  private grooves: Flatbush | null = null;
+
+  /** All motions by the two first axes besides Z. */
+  private indexGrooves(): Flatbush {
+    const { end, count } = this.reading.motions;
+    const [first, second] = this.index.filter((k) => AXIS_LETTERS[k] !== 'Z') as [number, number];
+    const out = new Flatbush(Math.max(1, count - 1));
+    for (let m = 1; m < count; m++) {
+      const [a, b, c, d] = [
+        end[AXIS_COUNT * (m - 1) + first]!,
+        end[AXIS_COUNT * (m - 1) + second]!,
+        end[AXIS_COUNT * m + first]!,
+        end[AXIS_COUNT * m + second]!,
+      ];
+      out.add(Math.min(a, c), Math.min(b, d), Math.max(a, c), Math.max(b, d));
+    }
+    if (count < 2) out.add(0, 0, 0, 0);
+    out.finish();
+    return out;
   }
 
   /** Whether a rapid meets the blank, with its axes run together as one line, or each at its own speed until it arrives. */

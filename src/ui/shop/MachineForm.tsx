@@ -14,6 +14,8 @@ const NUMBERS: readonly [keyof Machine & string, string, 'number' | 'feed' | 'le
   ['angleDigits', 'Decimals of angles', 'number'],
   ['chordToleranceMm', 'Chord tolerance', 'length'],
   ['cornerToleranceMm', 'Corners rounded by (0: none)', 'length'],
+  ['maxBlocksPerS', 'Blocks a second', 'number'],
+  ['mergeMm', 'Blocks merged within', 'length'],
   ['toolChangeS', 'Change of cutter, s', 'number'],
   ['spindleRunUpS', 'Spindle run-up, s', 'number'],
 ];

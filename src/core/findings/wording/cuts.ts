@@ -145,6 +145,16 @@ export const cutsWording = {
     `"${d.name}" asks for a plunge of ${n(d.feed, 0)} mm/min and the machine feeds ${n(d.limit, 0)} mm/min`,
     'Lower the plunge feed',
   ],
+  'blocks-too-fast': (d: { perS: number; limit: number; mergeMm: number }) => [
+    'warns',
+    `up to ${n(d.perS, 0)} blocks a second are asked for, and the control takes ${n(d.limit, 0)}: it falters there`,
+    d.mergeMm < 0.002 ? 'Let more blocks be merged, at Machines, or lower the feed' : 'Lower the feed',
+  ],
+  'too-many-levels': (d: { name: string; count: number; most: number }) => [
+    'spoils',
+    `"${d.name}" goes down in ${d.count} levels, and up to ${d.most} are planned: it cuts nothing`,
+    'Take larger steps',
+  ],
   'axis-too-fast': (d: { name: string; letter: string; mmPerMin: number; limit: number; feed: number }) => [
     'warns',
     `"${d.name}" asks ${d.letter} for ${n(d.mmPerMin, 0)} mm/min and it does ${n(d.limit, 0)} mm/min: those moves run slower`,

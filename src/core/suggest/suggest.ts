@@ -1,0 +1,159 @@
+import type { Steps } from '../base/steps';
+import { isEmptyRings } from '../base/rings';
+import type { Cut, Job, Tool } from '../job/schema';
+import type { VoronoiEngine } from '../medial/voronoi';
+import type { Lettering } from '../pipeline/lettering';
+import type { Planner } from '../pipeline/plan';
+import { createSetupOn } from '../pipeline/setup';
+import { computeEdges } from '../proof/edge';
+import type { Surface } from '../surface/surface';
+import { listCarvings, type Candidate, type ChoiceContext } from './candidates';
+import { measureStrokes, type StrokeWidths } from './strokes';
+
+/** A set of cuts for a job's closed lettering, planned. */
+export interface Suggestion {
+  name: string;
+  cuts: Cut[];
+  tools: Tool[];
+  why: string;
+  timeS: number;
+  lines: number;
+  /** What no cutter of it reaches, mm². */
+  unreachedMm2: number;
+  maxOutsideUm: number;
+  uncut95Um: number;
+  /** Whether no other takes less time and leaves less. */
+  best: boolean;
+}
+
+/** So many sets are planned; the others are judged by the rule of thumb alone. */
+const MOST_PLANNED = 6;
+/** No further set is begun after this, ms. */
+const TIME_MS = 8000;
+/** A set that leaves more than this share of the lettering is not what Hobel would take, if another leaves less. */
+const LEFT_SHARE = 0.01;
+
+/** What the choice of cuts goes by, for lettering on a surface. */
+export function createChoice(job: Job, lettering: Lettering, surface: Surface): ChoiceContext {
+  let wallMm = Infinity;
+  for (const art of lettering.artworks)
+    for (let i = 0; i < art.regions.xy.length; i += 20)
+      wallMm = Math.min(wallMm, surface.wallAt(art.regions.xy[i]!, art.regions.xy[i + 1]!));
+  return { material: job.material, machine: job.machine, motion: job.motion, wallMm };
+}
+
+/** Closed lettering of a job, on the sheet. */
+export const measureLettering = (lettering: Lettering, engine: VoronoiEngine): StrokeWidths =>
+  measureStrokes(
+    lettering.artworks.map((a) => a.regions),
+    engine,
+  );
+
+/**
+ * Plans a handful of sets of cuts from a crib and says what each comes to. A set carves the closed lettering; the job's cuts of lines stay.
+ * Yields the share that is done. @param nowMs A clock. @returns Quickest first; none where there is no closed lettering.
+ */
+export function* suggestCuts(
+  job: Job,
+  lettering: Lettering,
+  surface: Surface,
+  crib: readonly Tool[],
+  engine: VoronoiEngine,
+  planner: Planner,
+  nowMs: () => number,
+): Steps<number, Suggestion[]> {
+  const closed = lettering.artworks.filter((a) => !isEmptyRings(a.regions));
+  if (closed.length === 0) return [];
+  const from = nowMs();
+  const strokes = measureLettering(lettering, engine);
+  const lines = job.cuts.filter((c) => c.kind === 'centre-line' || c.kind === 'drill');
+  const chosen = spread(listCarvings(freeId(job), strokes, crib, createChoice(job, lettering, surface)));
+  const out: Suggestion[] = [];
+  for (const [k, candidate] of chosen.entries()) {
+    if (out.length > 1 && nowMs() - from > TIME_MS) break;
+    yield k / chosen.length;
+    const cuts = [candidate.cut, ...lines];
+    const own: Job = { ...job, cuts, tools: mergeTools(job.tools, candidate.tools) };
+    const setup = createSetupOn(own, surface);
+    const planning = planner.plan(setup, lettering);
+    let step = planning.next();
+    for (; !step.done; step = planning.next()) yield k / chosen.length;
+    const plan = step.value;
+    const proving = computeEdges(setup, lettering, plan.laid);
+    let proved = proving.next();
+    for (; !proved.done; proved = proving.next()) yield (k + 0.5) / chosen.length;
+    const { edge } = proved.value;
+    out.push({
+      name: nameOf(candidate),
+      cuts,
+      tools: candidate.tools,
+      why: candidate.why,
+      timeS: plan.timeS + plan.standingS,
+      lines: plan.program.parts.reduce((sum, p) => sum + p.lines.length, 0),
+      unreachedMm2: estimateUnreached(strokes, candidate),
+      maxOutsideUm: edge?.maxOutsideUm ?? 0,
+      uncut95Um: edge?.uncut95Um ?? 0,
+      best: false,
+    });
+  }
+  out.sort((a, b) => a.timeS - b.timeS);
+  for (const s of out) s.best = !out.some((o) => o !== s && beats(o, s));
+  return out;
+}
+
+/** The one that Hobel would take: the quickest of those that leave next to nothing, else of all that leave least. */
+export function takeBest(suggestions: readonly Suggestion[], areaMm2: number): Suggestion | null {
+  const clean = suggestions.filter((s) => s.unreachedMm2 <= LEFT_SHARE * areaMm2);
+  const list = clean.length > 0 ? clean : [...suggestions].sort((a, b) => a.unreachedMm2 - b.unreachedMm2).slice(0, 1);
+  return list.reduce<Suggestion | null>((best, s) => (best && best.timeS <= s.timeS ? best : s), null);
+}
+
+/** A job with a suggestion in place of its own cuts. */
+export const withSuggestion = (job: Job, { cuts, tools }: Pick<Suggestion, 'cuts' | 'tools'>): Job => ({
+  ...job,
+  cuts,
+  tools: mergeTools(job.tools, tools),
+});
+
+/** The cutters of a list with others that it lacks. */
+export const mergeTools = (own: readonly Tool[], others: readonly Tool[]): Tool[] => [
+  ...own,
+  ...others.filter((t) => !own.some((o) => o.id === t.id)),
+];
+
+const beats = (a: Suggestion, b: Suggestion): boolean =>
+  a.timeS <= b.timeS && a.unreachedMm2 <= b.unreachedMm2 && (a.timeS < b.timeS || a.unreachedMm2 < b.unreachedMm2);
+
+/** Candidates of different cutters first: the quickest of each, then the next. */
+function spread(candidates: readonly Candidate[]): Candidate[] {
+  const left = [...candidates];
+  const out: Candidate[] = [];
+  while (left.length > 0 && out.length < MOST_PLANNED) {
+    const used = (c: Candidate): number => out.filter((o) => o.cut.toolId === c.cut.toolId).length;
+    const least = Math.min(...left.map(used));
+    const [next] = left.splice(
+      left.findIndex((c) => used(c) === least),
+      1,
+    );
+    out.push(next!);
+  }
+  return out;
+}
+
+const nameOf = ({ tools, cut }: Candidate): string => `${tools.map((t) => t.name).join(' + ')}, ${cut.maxDepthMm} mm`;
+
+/** Strokes too narrow for the tip, by their width and length, mm². */
+function estimateUnreached({ widthMm, lengthMm }: StrokeWidths, { tools }: Candidate): number {
+  const tip = tools[tools.length - 1]!;
+  const width = tip.kind === 'ball-v' ? 0 : tip.tipMm;
+  let sum = 0;
+  for (let k = 0; k < widthMm.length; k++) if (widthMm[k]! < width) sum += widthMm[k]! * lengthMm[k]!;
+  return sum;
+}
+
+function freeId(job: Job): string {
+  const taken = new Set(job.cuts.map((c) => c.id));
+  let k = 1;
+  while (taken.has(`carve-${k}`)) k++;
+  return `carve-${k}`;
+}
