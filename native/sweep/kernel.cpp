@@ -58,7 +58,7 @@ static const double LONG_CELLS = 3;
 /** How far the middle of a wedge reaches beyond the print, so that its straight edges take in the round. */
 static const double WEDGE_SPREAD = 1.12;
 /** Joints whose sides differ by less than this many cells need no wedge. */
-static const double WEDGE_CELLS = 0.1;
+static const double WEDGE_CELLS = 0.05;
 /** A bow smaller than this is none. */
 static const double STRAIGHT = 1e-8;
 /** A height may miss its part by rounding. */

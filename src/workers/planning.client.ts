@@ -12,6 +12,8 @@ import type {
   Progress,
   RemovalAnswer,
   RemovalRequest,
+  SuggestAnswer,
+  SuggestRequest,
 } from './protocol';
 import { createWorkerCaller, type WorkerCaller } from './call.client';
 
@@ -29,6 +31,8 @@ export type {
   Progress,
   RemovalAnswer,
   RemovalFigures,
+  SuggestAnswer,
+  SuggestRequest,
   TakenFile,
   TilePictures,
   Way,
@@ -64,6 +68,10 @@ export const createShapeWorker = (): WorkerCaller<ShapeRequest, ShapeAnswer, num
 /** The worker that takes a profile from a drawing: the same that reads drawings. */
 export const createProfileWorker = (): WorkerCaller<ProfileRequest, ProfileAnswer, number> =>
   createWorkerCaller(() => new Worker(new URL('./import.worker.ts', import.meta.url), { type: 'module' }));
+
+/** The worker that knows how lettering is best cut. Progress is a share in [0, 1]. */
+export const createSuggestWorker = (): WorkerCaller<SuggestRequest, SuggestAnswer, number> =>
+  createWorkerCaller(() => new Worker(new URL('./suggest.worker.ts', import.meta.url), { type: 'module' }), PLAN_GRACE_MS);
 
 /** The worker that reads drawings. Progress is a share in [0, 1]. */
 export const createImportWorker = (): WorkerCaller<ImportRequest, ImportAnswer, number> =>

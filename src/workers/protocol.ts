@@ -1,3 +1,7 @@
+import type { CutKindId, Tool } from '../core/job/schema';
+import type { Sensible } from '../core/suggest/sensible';
+import type { StrokeWidths } from '../core/suggest/strokes';
+import type { SetFigures, Suggestion } from '../core/suggest/suggest';
 import type { BlankOf, Job } from '../core/job/schema';
 import type { Patch } from '../core/shape/patch';
 import type { ShapeMesh } from '../core/shape/shapeMesh';
@@ -188,3 +192,20 @@ export type ProfileAnswer = { ok: true; nodes: MeridianNode[]; notes: string[] }
 export type ImportAnswer = { ok: true; layers: CleanArtwork['layers']; report: CleanReport; notes: string[] } | { ok: false; text: string };
 
 export type { LoadTrace, Rings };
+
+/** What is asked about the cuts of a job: how wide its strokes are, and with it a new cut, or sets of cuts. */
+export interface SuggestRequest {
+  job: Job;
+  lettering: Lettering;
+  crib: readonly Tool[];
+  want: { kind: 'strokes' } | { kind: 'cut'; cut: CutKindId; id: string } | { kind: 'sets' } | { kind: 'trials' };
+}
+
+export interface SuggestAnswer {
+  strokes: StrokeWidths;
+  /** Null if none was asked for, or no cutter can make it. */
+  sensible: Sensible | null;
+  suggestions: Suggestion[];
+  /** Figures of the job's own cuts, and of each trial. */
+  figures: SetFigures[];
+}

@@ -227,5 +227,6 @@ export const createJob = (name: string): Job => ({
   guides: [],
   variables: createVariables(),
   cuts: [],
+  trials: [],
   motion: DEFAULT_MOTION,
 });

@@ -74,6 +74,7 @@ const steps: Record<number, (job: Loose) => Loose> = {
   6: (job) => ({
     ...job,
     version: 7,
+    trials: [],
     tools: Array.isArray(job.tools) ? job.tools.map(migrateTool) : job.tools,
     machine: giveBlocks(job.machine),
     motion: isObject(job.motion) ? { byCutter: false, ...job.motion } : job.motion,

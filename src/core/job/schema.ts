@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { cutSchema } from '../cut/kinds/registry';
 import { blankSchema } from './blankSchema';
 import { getStages, MAX_CUTS, MAX_INSCRIPTIONS } from './cutSchema';
-import { between, label } from './fields';
+import { between, id, label } from './fields';
 import { guideSchema } from './guideSchema';
 import { inscriptionSchema } from './inscriptionSchema';
 import { laySchema } from './laySchema';
@@ -38,6 +38,10 @@ export const motionSchema = z.strictObject({
   byCutter: z.boolean(),
 });
 
+export const MAX_TRIALS = 20;
+const trialSchema = z.strictObject({ id, name: label.min(1, 'must have a name'), cuts: z.array(cutSchema).max(MAX_CUTS) });
+export type Trial = z.infer<typeof trialSchema>;
+
 const duplicateIds =
   (what: string, key: 'inscriptions' | 'cuts' | 'tools' | 'guides') =>
   (
@@ -69,6 +73,8 @@ export const jobSchema = z
     guides: z.array(guideSchema).max(MAX_GUIDES),
     variables: variablesSchema,
     cuts: z.array(cutSchema).max(MAX_CUTS),
+    /** Other ways to cut the same lettering, kept beside the cuts that the program is made of. */
+    trials: z.array(trialSchema).max(MAX_TRIALS),
     motion: motionSchema,
   })
   .superRefine(duplicateIds('inscription', 'inscriptions'))
@@ -87,6 +93,11 @@ export const jobSchema = z
           ctx.addIssue({ code: 'custom', path: ['inscriptions', i, 'onGuide', key], message: `no guide "${wanted}" in this job` });
         }
       }
+    });
+    job.trials.forEach(({ cuts }, t) => {
+      const used = cuts.flatMap((cut) => [cut.toolId, ...getStages(cut).map((s) => s.toolId)]);
+      const missing = used.find((tool) => !toolIds.has(tool));
+      if (missing !== undefined) ctx.addIssue({ code: 'custom', path: ['trials', t], message: `no tool "${missing}" in this job` });
     });
     job.cuts.forEach((cut, i) => {
       if (!toolIds.has(cut.toolId)) {

@@ -93,7 +93,7 @@ export function createPlanner(engine: VoronoiEngine): Planner {
         const paths = refuseLevels(run, yield* planRun(setup, run, lettering, engine, pieces));
         findings.push(...findRunFaults(setup, run, paths, chooseFor(run, lettering)));
         const air = createAir(work, kinematics, job.motion, run.plungeMmPerMin);
-        const ordered = yield* levelRun(run, paths, from, air, job.machine.mergeMm);
+        const ordered = yield* levelRun(run, paths, from, air, canMerge(setup, run) ? job.machine.mergeMm : 0);
         from = ordered.to;
         passes.push(...ordered.passes);
         summaries.push(ordered.summary);
@@ -197,6 +197,9 @@ function* planRun(setup: Setup, run: Run, lettering: Lettering, engine: VoronoiE
   );
   return yield* reportSteps(steps, (share) => ({ stage: 'carving', share: (run.index + share) / runs.length }) as const);
 }
+
+/** Whether the way may be moved a little: not under a flat tip that leans, which sets down all at once. */
+const canMerge = ({ work }: Setup, { profile }: Run): boolean => work.alongNormal || profile.flatMm === 0;
 
 /** Nothing of a run that would go down in more levels than anyone wants. */
 function refuseLevels(run: Run, paths: CutPaths): CutPaths {

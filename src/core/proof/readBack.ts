@@ -1,6 +1,6 @@
 import { wrapTo } from '../base/angle';
 import type { Steps } from '../base/steps';
-import { isFeedMove, poseAt } from '../lay/laidPaths';
+import { isFeedMove, MOVE, poseAt } from '../lay/laidPaths';
 import type { Plan } from '../pipeline/plan';
 import type { Setup } from '../pipeline/setup';
 import { toPartText, type Program } from '../program/dialect';
@@ -131,7 +131,7 @@ class Comparison {
       if (rapid === feeding) {
         this.back.faults.push({ ...place, text: feeding ? 'a feed move is written as a rapid' : 'a rapid is written as a feed move' });
       }
-      if (rapid) this.checkRapid(place);
+      if (rapid) this.checkRapid(i, place);
       if (feeding) this.compareFeed(i, motions.timeMin[this.motion]!, place);
     }
     for (let k = 0; k < this.values.length; k++) this.previous[k] = this.values[k]!;
@@ -166,8 +166,11 @@ class Comparison {
     this.worstValues.set(at);
   }
 
-  /** A rapid must keep out of the work. */
-  private checkRapid(place: ProgramPlace): void {
+  /** A rapid must keep out of the work, but for one that is planned to come down into what is cut already: conduct judges that. */
+  private checkRapid(i: number, place: ProgramPlace): void {
+    const { laid, moves } = this.written;
+    const move = moves.move[i]!;
+    if (laid.kind[move] === MOVE.approach && laid.sheet[3 * move + 2]! > 0) return;
     const { tip } = this;
     this.setup.kinematics.forward(this.values, tip, this.axis);
     if (this.setup.work.toSheet(tip[0]!, tip[1]!, tip[2]!).heightMm < -TOUCH_MM) this.back.rapidInWork ??= place;

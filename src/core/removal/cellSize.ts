@@ -24,9 +24,12 @@ export interface CellChoice {
   narrowestMm: number;
 }
 
+/** Places along a motion at which its width is taken. */
+const PARTS = 4;
+
 /**
  * Chooses cells so that the narrowest stroke has twelve across, within the memory limit.
- * Widths are the cutter's at the depth of each feed motion's end. O(motions).
+ * Widths are the cutter's at depths along each feed motion. O(motions).
  */
 export function chooseCellMm(setup: Setup, track: Track): CellChoice {
   const { kinematics, work } = setup;
@@ -45,14 +48,19 @@ export function chooseCellMm(setup: Setup, track: Track): CellChoice {
     if (track.rapid[i] || !shape) continue;
     kinematics.forward(track.values.subarray(n * (i - 1), n * i), last, axis);
     kinematics.forward(track.values.subarray(n * i, n * (i + 1)), tip, axis);
-    const depth = -work.toSheet(tip[0]!, tip[1]!, tip[2]!).heightMm;
-    if (!(depth > 0)) continue;
-    const width = 2 * widthAt(shape, depth);
-    const length = step * Math.hypot(tip[0]! - last[0]!, tip[1]! - last[1]!, tip[2]! - last[2]!);
-    // Classes of width, each 2 % wider than the one before, from 1 µm.
-    lengths[Math.min(CLASSES - 1, Math.max(0, Math.round(Math.log(width / 0.001) / Math.log(1.02))))]! += length;
-    total += length;
-    area += length * width;
+    const depth = -work.toSheet(tip[0]!, tip[1]!, tip[2]!).heightMm,
+      before = -work.toSheet(last[0]!, last[1]!, last[2]!).heightMm;
+    const length = (step * Math.hypot(tip[0]! - last[0]!, tip[1]! - last[1]!, tip[2]! - last[2]!)) / PARTS;
+    // A motion that runs out may be long: its width changes on the way.
+    for (let k = 0; k < PARTS; k++) {
+      const own = before + ((k + 0.5) / PARTS) * (depth - before);
+      if (!(own > 0)) continue;
+      const width = 2 * widthAt(shape, own);
+      // Classes of width, each 2 % wider than the one before, from 1 µm.
+      lengths[Math.min(CLASSES - 1, Math.max(0, Math.round(Math.log(width / 0.001) / Math.log(1.02))))]! += length;
+      total += length;
+      area += length * width;
+    }
   }
   let sum = 0,
     narrowestMm = 0;

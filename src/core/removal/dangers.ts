@@ -30,6 +30,7 @@ const BITE_MM = 0.1;
 /** More of the time below the surface spent cutting air than this is worth a note; and more seconds than that. */
 const AIR_SHARE = 0.2;
 const AIR_S = 20;
+const AIR_STRETCH_S = 1;
 /** An axis asked for more than this many times its most is too much; feed words have few digits. */
 const FAST = 1.2;
 /** More turns than this from where the rotary began are worth a note. */
@@ -136,7 +137,13 @@ class DangerSearch {
     const plungeOf = track.tools.map((t) => Math.max(0, ...runs.filter((r) => r.tool.id === t.id).map((r) => r.plungeMmPerMin)));
     const stepOf = track.tools.map((t) => Math.max(0, ...runs.filter((r) => r.tool.id === t.id).map((r) => this.stepOf(r.index))));
     let airS = 0,
-      belowS = 0;
+      belowS = 0,
+      stretchS = 0;
+    // Out and back along a leg takes nothing for a moment, and saves a lift: only longer stretches count.
+    const endStretch = (): void => {
+      if (stretchS > AIR_STRETCH_S) airS += stretchS;
+      stretchS = 0;
+    };
     for (let i = 1; i < track.count; i++) {
       const most = load.most[i]!;
       const seconds = track.timesS[i]! - track.timesS[i - 1]!;
@@ -151,7 +158,8 @@ class DangerSearch {
       }
       if (depth > 0 && this.depthAt(i - 1) > 0) {
         belowS += seconds;
-        if (most < NOTHING_MM) airS += seconds;
+        if (most < NOTHING_MM) stretchS += seconds;
+        else endStretch();
       }
       if (most < NOTHING_MM) continue;
       if (track.spindleRpm[i] === 0 && !isStill(track.tools[track.tool[i]!]!)) note(still, i, most);
@@ -165,6 +173,7 @@ class DangerSearch {
         if (rate > SLACK * plungeOf[tool]!) note(dive, i, rate);
       }
     }
+    endStretch();
     if (rapid.count) this.add('rapid-cuts', rapid, { mm: rapid.amount, count: rapid.count });
     if (still.count) this.add('cuts-still', still, { count: still.count });
     if (toolless.count) this.add('cuts-without-tool', toolless, { count: toolless.count });

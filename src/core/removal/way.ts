@@ -3,7 +3,7 @@ import type { Surface } from '../surface/surface';
 import { createPiece, type Piece } from './piece';
 
 /** Most that an axis that turns may turn in one piece, degrees: the bow then holds to 1e-4 of the chord. */
-const MAX_TURN_DEG = 1;
+const MAX_TURN_DEG = 0.6;
 /** Longest piece near the blank, unless it is flat, mm. */
 const MAX_LENGTH_MM = 2;
 

@@ -1,27 +1,36 @@
-import type { Steps } from '../base/steps';
+import { reportSteps, type Steps } from '../base/steps';
 import { isEmptyRings } from '../base/rings';
 import type { Cut, Job, Tool } from '../job/schema';
 import type { VoronoiEngine } from '../medial/voronoi';
 import type { Lettering } from '../pipeline/lettering';
-import type { Planner } from '../pipeline/plan';
-import { createSetupOn } from '../pipeline/setup';
+import type { CutSummary, Planner } from '../pipeline/plan';
+import { createSetupOn, type Run } from '../pipeline/setup';
 import { computeEdges } from '../proof/edge';
 import type { Surface } from '../surface/surface';
 import { listCarvings, type Candidate, type ChoiceContext } from './candidates';
 import { measureStrokes, type StrokeWidths } from './strokes';
 
-/** A set of cuts for a job's closed lettering, planned. */
-export interface Suggestion {
-  name: string;
-  cuts: Cut[];
-  tools: Tool[];
-  why: string;
+/** What a set of cuts comes to when it is planned. */
+export interface SetFigures {
+  /** Time with changes and run-up, s. */
   timeS: number;
   lines: number;
+  levels: number;
+  deepestMm: number;
+  cutLengthMm: number;
+  changes: number;
   /** What no cutter of it reaches, mm². */
   unreachedMm2: number;
   maxOutsideUm: number;
   uncut95Um: number;
+}
+
+/** A set of cuts for a job's closed lettering, planned. */
+export interface Suggestion extends SetFigures {
+  name: string;
+  cuts: Cut[];
+  tools: Tool[];
+  why: string;
   /** Whether no other takes less time and leaves less. */
   best: boolean;
 }
@@ -73,33 +82,37 @@ export function* suggestCuts(
     if (out.length > 1 && nowMs() - from > TIME_MS) break;
     yield k / chosen.length;
     const cuts = [candidate.cut, ...lines];
-    const own: Job = { ...job, cuts, tools: mergeTools(job.tools, candidate.tools) };
-    const setup = createSetupOn(own, surface);
-    const planning = planner.plan(setup, lettering);
-    let step = planning.next();
-    for (; !step.done; step = planning.next()) yield k / chosen.length;
-    const plan = step.value;
-    const proving = computeEdges(setup, lettering, plan.laid);
-    let proved = proving.next();
-    for (; !proved.done; proved = proving.next()) yield (k + 0.5) / chosen.length;
-    const { edge } = proved.value;
-    out.push({
-      name: nameOf(candidate),
-      cuts,
-      tools: candidate.tools,
-      why: candidate.why,
-      timeS: plan.timeS + plan.standingS,
-      lines: plan.program.parts.reduce((sum, p) => sum + p.lines.length, 0),
-      unreachedMm2: estimateUnreached(strokes, candidate),
-      maxOutsideUm: edge?.maxOutsideUm ?? 0,
-      uncut95Um: edge?.uncut95Um ?? 0,
-      best: false,
-    });
+    const own = withSuggestion(job, { cuts, tools: candidate.tools });
+    const figures = yield* reportSteps(planSet(own, lettering, surface, strokes, planner), (share) => (k + share) / chosen.length);
+    out.push({ ...figures, name: nameOf(candidate), cuts, tools: candidate.tools, why: candidate.why, best: false });
   }
   out.sort((a, b) => a.timeS - b.timeS);
   for (const s of out) s.best = !out.some((o) => o !== s && beats(o, s));
   return out;
 }
+
+/** Plans a job's cuts and measures what they come to. Yields the share that is done. */
+export function* planSet(job: Job, lettering: Lettering, surface: Surface, strokes: StrokeWidths, planner: Planner): Steps<number, SetFigures> {
+  const setup = createSetupOn(job, surface);
+  const plan = yield* reportSteps(planner.plan(setup, lettering), () => 0);
+  const { edge } = yield* reportSteps(computeEdges(setup, lettering, plan.laid), () => 0.5);
+  const used = setup.runs.filter((r) => plan.cuts[r.index]!.strokes > 0);
+  const known = plan.cuts.filter((c) => c.unreachedMm2 !== null && isLastOf(plan.cuts, c));
+  return {
+    timeS: plan.timeS + plan.standingS,
+    lines: plan.program.parts.reduce((sum, p) => sum + p.lines.length, 0),
+    levels: plan.cuts.reduce((sum, c) => sum + c.levelsMm.length, 0),
+    deepestMm: Math.max(0, ...plan.cuts.map((c) => c.maxDepthMm)),
+    cutLengthMm: plan.cuts.reduce((sum, c) => sum + c.cutLengthMm, 0),
+    changes: used.filter((r, k) => k > 0 && r.tool.id !== used[k - 1]!.tool.id).length,
+    unreachedMm2: known.reduce((sum, c) => sum + c.unreachedMm2!, 0) + estimateUnreached(strokes, setup.runs),
+    maxOutsideUm: edge?.maxOutsideUm ?? 0,
+    uncut95Um: edge?.uncut95Um ?? 0,
+  };
+}
+
+/** Whether nothing of the same cut comes after it. */
+const isLastOf = (cuts: readonly CutSummary[], one: CutSummary): boolean => !cuts.some((c) => c.id === one.id && c.stage > one.stage);
 
 /** The one that Hobel would take: the quickest of those that leave next to nothing, else of all that leave least. */
 export function takeBest(suggestions: readonly Suggestion[], areaMm2: number): Suggestion | null {
@@ -142,10 +155,10 @@ function spread(candidates: readonly Candidate[]): Candidate[] {
 
 const nameOf = ({ tools, cut }: Candidate): string => `${tools.map((t) => t.name).join(' + ')}, ${cut.maxDepthMm} mm`;
 
-/** Strokes too narrow for the tip, by their width and length, mm². */
-function estimateUnreached({ widthMm, lengthMm }: StrokeWidths, { tools }: Candidate): number {
-  const tip = tools[tools.length - 1]!;
-  const width = tip.kind === 'ball-v' ? 0 : tip.tipMm;
+/** Strokes too narrow for the tip of a carve, by their width and length, mm². */
+function estimateUnreached({ widthMm, lengthMm }: StrokeWidths, runs: readonly Pick<Run, 'cut' | 'tool'>[]): number {
+  const carve = runs.find((r) => r.cut.kind === 'v-carve' && r.cut.toolId === r.tool.id);
+  const width = !carve || carve.tool.kind === 'ball-v' ? 0 : carve.tool.tipMm;
   let sum = 0;
   for (let k = 0; k < widthMm.length; k++) if (widthMm[k]! < width) sum += widthMm[k]! * lengthMm[k]!;
   return sum;

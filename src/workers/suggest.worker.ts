@@ -1,0 +1,27 @@
+import { createPlanner, type Planner } from '../core/pipeline/plan';
+import { createSurface } from '../core/surface/registry';
+import { createSensible } from '../core/suggest/sensible';
+import { createChoice, measureLettering, mergeTools, planSet, suggestCuts, type SetFigures } from '../core/suggest/suggest';
+import type { VoronoiEngine } from '../core/medial/voronoi';
+import type { SuggestAnswer, SuggestRequest } from './protocol';
+import { loadVoronoi } from './resources';
+import { serve } from './serve';
+import { ensureShape, workerShapes } from './shapes';
+
+let loading: Promise<{ engine: VoronoiEngine; planner: Planner }> | null = null;
+
+serve<SuggestRequest, SuggestAnswer, number>(async ({ job, lettering, crib, want }, { drive }) => {
+  loading ??= loadVoronoi().then((engine) => ({ engine, planner: createPlanner(engine) }));
+  await ensureShape(job);
+  const { engine, planner } = await loading;
+  const surface = createSurface(job.blank, workerShapes);
+  const strokes = measureLettering(lettering, engine);
+  const cutters = mergeTools(job.tools, crib);
+  const sensible = want.kind === 'cut' ? createSensible(want.cut, want.id, strokes, cutters, createChoice(job, lettering, surface)) : null;
+  const suggestions =
+    want.kind === 'sets' ? await drive(suggestCuts(job, lettering, surface, cutters, engine, planner, () => performance.now())) : [];
+  const figures: SetFigures[] = [];
+  if (want.kind === 'trials')
+    for (const { cuts } of [job, ...job.trials]) figures.push(await drive(planSet({ ...job, cuts }, lettering, surface, strokes, planner)));
+  return { answer: { strokes, sensible, suggestions, figures } };
+});
