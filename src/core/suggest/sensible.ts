@@ -45,7 +45,12 @@ export function createSensible(
   const depth = depthOf(made, context);
   const pace = paceOf(tool, depth, context);
   return {
-    cut: { ...made, ...pace, ...('depthMm' in made ? { depthMm: depth } : {}), levels: kind === 'drill' ? pecks(tool) : pace.levels } as Cut,
+    cut: {
+      ...made,
+      ...pace,
+      ...('depthMm' in made ? { depthMm: depth } : {}),
+      levels: kind === 'drill' ? pecks(tool) : pace.levels,
+    } as Cut,
     tools: [tool],
     why: `${tool.name}, ${depth} mm deep; ${pace.from === 'crib' ? 'speeds of the crib' : `speeds by rule for ${context.material}`}`,
   };
@@ -70,7 +75,11 @@ function depthOf(cut: Cut, { wallMm }: ChoiceContext): number {
 const pecks = (tool: Tool): Levels => ({ by: 'step', stepMm: tool.diameterMm, even: true, finishMm: 0 });
 
 function paceOf(tool: Tool, depth: number, context: ChoiceContext) {
-  const { spindleRpm, feedMmPerMin, plungeMmPerMin, stepDownMm, stepOverShare, from } = chooseCuttingData(tool, context.material, context.machine);
+  const { spindleRpm, feedMmPerMin, plungeMmPerMin, stepDownMm, stepOverShare, from } = chooseCuttingData(
+    tool,
+    context.material,
+    context.machine,
+  );
   return { spindleRpm, feedMmPerMin, plungeMmPerMin, levels: levelsFor(depth, stepDownMm), stepOverShare, from };
 }
 
@@ -86,7 +95,9 @@ function createClearing(
   const narrow = FIT_SHARE * strokes.narrowMm;
   const own = mills.find((t) => t.diameterMm <= narrow) ?? mills[mills.length - 1] ?? fits[0]!;
   // Round letters that stand the room between them decides, about as wide as their strokes.
-  const before = mills.find((t) => t.diameterMm > 1.4 * own.diameterMm && lengthOver(strokes, t.diameterMm / FIT_SHARE) > WORTH_SHARE * strokes.totalMm);
+  const before = mills.find(
+    (t) => t.diameterMm > 1.4 * own.diameterMm && lengthOver(strokes, t.diameterMm / FIT_SHARE) > WORTH_SHARE * strokes.totalMm,
+  );
   const wanted = Math.min(MOST_DEPTH_MM, Math.max(LEAST_DEPTH_MM, DEPTH_SHARE * strokes.widestMm));
   const depth = roundUp(Math.min(wanted, own.fluteLengthMm, 0.5 * context.wallMm));
   const { from, stepOverShare, ...pace } = paceOf(own, depth, context);
@@ -101,8 +112,8 @@ function createClearing(
 }
 
 function toStage(tool: Tool, depth: number, context: ChoiceContext): Stage {
-  const { from: _from, ...pace } = paceOf(tool, depth, context);
-  return { toolId: tool.id, ...pace };
+  const { levels, feedMmPerMin, plungeMmPerMin, spindleRpm, stepOverShare } = paceOf(tool, depth, context);
+  return { toolId: tool.id, levels, feedMmPerMin, plungeMmPerMin, spindleRpm, stepOverShare };
 }
 
 /** What of lettering a cutter can do: for a tool-fit picture. */

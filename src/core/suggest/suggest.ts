@@ -92,7 +92,13 @@ export function* suggestCuts(
 }
 
 /** Plans a job's cuts and measures what they come to. Yields the share that is done. */
-export function* planSet(job: Job, lettering: Lettering, surface: Surface, strokes: StrokeWidths, planner: Planner): Steps<number, SetFigures> {
+export function* planSet(
+  job: Job,
+  lettering: Lettering,
+  surface: Surface,
+  strokes: StrokeWidths,
+  planner: Planner,
+): Steps<number, SetFigures> {
   const setup = createSetupOn(job, surface);
   const plan = yield* reportSteps(planner.plan(setup, lettering), () => 0);
   const { edge } = yield* reportSteps(computeEdges(setup, lettering, plan.laid), () => 0.5);

@@ -1,19 +1,35 @@
 'use client';
 
+import { useState } from 'react';
+import Form from 'react-bootstrap/Form';
 import { PlusIcon } from '@phosphor-icons/react';
 import { CUT_KINDS, type CutKindId } from '../../../core/cut/kinds/registry';
 import type { Cut, Job, Tool } from '../../../core/job/schema';
-import type { PlanView } from '../../../workers/planning.client';
+import { listRuns } from '../../../core/pipeline/setup';
+import type { Sensible } from '../../../core/suggest/sensible';
+import { mergeTools } from '../../../core/suggest/suggest';
+import type { LetteringView, PlanView } from '../../../workers/planning.client';
+import { formatTime } from '../../common/format';
+import { useSuggest, type Suggesting } from '../../state/useSuggest';
 import { roundFor } from '../../common/roundFor';
 import { Button } from '../../common/Button';
 import { QuantityField } from '../../common/QuantityField';
 import { freeId, useBench, useJob } from '../../state/benchStore';
 import { CutSentenceCard } from './cuts/CutSentenceCard';
-import { withTool } from './cuts/withTool';
+import { SuggestPanel } from './cuts/SuggestPanel';
+import { ToolFit } from './cuts/ToolFit';
+import { TrialsPanel } from './cuts/TrialsPanel';
+
+interface Props {
+  crib: readonly Tool[];
+  plan: PlanView | null;
+  lettering: LetteringView | null;
+}
 
 /** The cuts, each a sentence with slots that open in place. */
-export function CutsPanel({ crib, plan }: { crib: readonly Tool[]; plan: PlanView | null }) {
+export function CutsPanel({ crib, plan, lettering }: Props) {
   const job = useJob();
+  const suggesting = useSuggest(job, lettering, crib);
   let running = 0;
   return (
     <>
@@ -25,8 +41,11 @@ export function CutsPanel({ crib, plan }: { crib: readonly Tool[]; plan: PlanVie
         return <CutSentenceCard key={cut.id} cut={cut} index={index} first={k === 0} last={last} crib={crib} summaries={summaries} />;
       })}
       {job.cuts.length === 0 && <p className="why">None yet. {describeKinds()}</p>}
-      <AddCut crib={crib} />
-      <Heights />
+      <AddCut crib={crib} suggesting={suggesting} />
+      <SuggestPanel suggesting={suggesting} />
+      <TrialsPanel suggesting={suggesting} />
+      <ToolFit crib={crib} suggesting={suggesting} />
+      <Heights plan={plan} />
     </>
   );
 }
@@ -37,32 +56,53 @@ const describeKinds = (): string =>
     .map((kind) => `${kind.name} ${kind.about}.`)
     .join(' ');
 
-/** A button for each kind of cut; a new one takes the first cutter of the job, or else of the crib, that it can be run with. */
-function AddCut({ crib }: { crib: readonly Tool[] }) {
+/** A button for each kind of cut; a new one is made from the strokes, the material, the machine and the crib, and says why. */
+function AddCut({ crib, suggesting }: { crib: readonly Tool[]; suggesting: Suggesting }) {
   const bench = useBench();
   const job = useJob();
-  const add = (id: CutKindId) => {
-    const kind = CUT_KINDS[id];
-    const fits = (t: Tool): boolean => kind.cutters.includes(t.kind);
-    const tool = job.tools.find(fits) ?? crib.find(fits);
-    if (!tool) return;
-    const cutId = freeId(job.cuts, id);
-    bench.edit(`add#${cutId}`, (j) => ({ ...withTool(j, tool), cuts: [...j.cuts, roundFor(j.units, kind.create(cutId, tool.id) as Cut)] }));
+  const [why, setWhy] = useState<string | null>(null);
+  const add = async (kind: CutKindId) => {
+    const cutId = freeId(job.cuts, kind);
+    const sensible = (await suggesting.ask({ kind: 'cut', cut: kind, id: cutId }))?.sensible ?? createPlain(kind, cutId, job, crib);
+    if (!sensible) return setWhy(`No cutter of the crib can make such a cut: it takes ${CUT_KINDS[kind].cutterName}`);
+    bench.edit(`add#${cutId}`, (j) => ({
+      ...j,
+      tools: mergeTools(j.tools, sensible.tools),
+      cuts: [...j.cuts, roundFor(j.units, sensible.cut)],
+    }));
+    setWhy(sensible.why);
   };
   return (
-    <div className="d-flex flex-wrap gap-2">
-      {(Object.keys(CUT_KINDS) as CutKindId[]).map((id) => (
-        <Button key={id} size="sm" variant="outline-primary" onClick={() => add(id)}>
-          <PlusIcon size={13} /> {CUT_KINDS[id].name}
-        </Button>
-      ))}
-    </div>
+    <>
+      <div className="d-flex flex-wrap gap-2">
+        {(Object.keys(CUT_KINDS) as CutKindId[]).map((id) => (
+          <Button key={id} size="sm" variant="outline-primary" title={CUT_KINDS[id].about} onClick={() => void add(id)}>
+            <PlusIcon size={13} /> {CUT_KINDS[id].name}
+          </Button>
+        ))}
+      </div>
+      {why && (
+        <p role="status" className="why">
+          {why}.
+        </p>
+      )}
+    </>
   );
 }
 
-function Heights() {
+/** A cut of a kind with the first cutter that can make it, where the strokes are not known. */
+function createPlain(kind: CutKindId, id: string, job: Job, crib: readonly Tool[]): Sensible | null {
+  const fits = (t: Tool): boolean => (CUT_KINDS[kind].cutters as readonly string[]).includes(t.kind);
+  const tool = job.tools.find(fits) ?? crib.find(fits);
+  return tool
+    ? { cut: CUT_KINDS[kind].create(id, tool.id) as Cut, tools: [tool], why: `the first cutter that can make it, ${tool.name}` }
+    : null;
+}
+
+function Heights({ plan }: { plan: PlanView | null }) {
   const bench = useBench();
-  const { motion, units } = useJob();
+  const job = useJob();
+  const { motion, units } = job;
   const set = (patch: Partial<Job['motion']>) =>
     bench.edit(`motion ${Object.keys(patch).join()}`, (j) => ({ ...j, motion: { ...j.motion, ...patch } }));
   return (
@@ -79,10 +119,30 @@ function Heights() {
         />
         <QuantityField label="Park" kind="length" value={motion.parkHeightMm} units={units} onValue={(v) => set({ parkHeightMm: v })} />
       </div>
+      <Form.Check
+        id="by-cutter"
+        className="mt-2"
+        label={describeByCutter(job, plan)}
+        checked={motion.byCutter}
+        onChange={(e) => set({ byCutter: e.target.checked })}
+      />
       <p className="why">
         Between strokes the tool lifts to the hop height over all it crosses; rapid ends and feed begins at the approach gap; it starts,
         ends and is changed at the park height over the highest place of the blank.
       </p>
     </>
   );
+}
+
+/** Running cuts cutter by cutter, with the changes that it saves. */
+function describeByCutter(job: Job, plan: PlanView | null): string {
+  const count = (byCutter: boolean): number => {
+    const runs = listRuns({ ...job, motion: { ...job.motion, byCutter } });
+    const cuts = plan ? runs.filter((r) => plan.cuts.some((c) => c.id === r.id && c.stage === r.stage && c.strokes > 0)) : runs;
+    return cuts.filter((r, k) => k > 0 && r.tool.id !== cuts[k - 1]!.tool.id).length;
+  };
+  const saved = count(false) - count(true);
+  const words =
+    saved > 0 ? `saves ${saved} change${saved > 1 ? 's' : ''}, ${formatTime(saved * job.machine.toolChangeS)}` : 'saves no change here';
+  return `Cutter by cutter: ${words}`;
 }
