@@ -65,7 +65,7 @@ static const double STRAIGHT = 1e-8;
 static const double HEIGHT_SLACK = 2e-5;
 /** A ray steeper than a part's flank by less than this counts as along it. */
 static const double ALONG = 1e-9;
-/** A root's square this little below 0 is 0. */
+/** A root's square this little below 0, as a share of its A, is 0. */
 static const double ROUNDING = 1e-9;
 /** A place so far off a part's own heights is not this part's. */
 static const double AWAY = 0.01;
@@ -248,7 +248,8 @@ static void leave(Vec p, Vec n, double &in, double &out) {
     const double wa = da - part.centre;
     const double A = nn - part.m * na * na, B = dot(w, n) - part.m * wa * na, C = dot(w, w) - part.m * wa * wa - part.radiusSquared;
     const double D = B * B - A * C;
-    missed = D < -ROUNDING;
+    // A ray all but along an upright wall has next to no A: what rounding may do to D is a share of it.
+    missed = D < -ROUNDING * std::fabs(A);
     if (missed) continue;
     const double root = D > 0 ? std::sqrt(D) : 0;
     const double t = B <= 0 ? C / (B - root) : A > 0 ? (B + root) / A : -INFINITY;
@@ -407,7 +408,7 @@ static void cutPart(i32 k) {
       const double A = qnn - qvn * qvn * inverse, B = qpn - qpv * qvn * inverse, C = qpp - qpv * qpv * inverse;
       const double D = B * B - A * C;
       // On the tool's own way the two walls meet, and rounding may put the root below nothing.
-      if (D < -ROUNDING) continue;
+      if (D < -ROUNDING * std::fabs(A)) continue;
       const double root = D > 0 ? std::sqrt(D) : 0;
       const double t = B <= 0 ? C / (B - root) : (B + root) / A;
       if (!(t + slow > tile.depth[i])) continue;

@@ -112,6 +112,26 @@ describe('hobel plan', () => {
 });
 
 describe('hobel schema and example', () => {
+  it('suggests sets of cuts, writes the job with the best, and plans a trial', () => {
+    const { cuts, ...rest } = carveJob('HOB', { words: { heightMm: 8 } });
+    const job = file('plain.json', { ...rest, cuts: [], trials: [{ id: 'other', name: 'Other', cuts }] });
+    const out = path.join(dir, 'suggested');
+    expect(hobel('suggest', job, '--out', out).status).toBe(0);
+    const list = JSON.parse(readFileSync(path.join(out, 'suggest.json'), 'utf8')) as {
+      timeS: number;
+      best: boolean;
+      maxOutsideUm: number;
+    }[];
+    expect(list.length).toBeGreaterThan(2);
+    expect(list.some((s) => s.best)).toBe(true);
+    for (const s of list) expect(s.maxOutsideUm).toBeLessThan(2);
+    const planned = hobel('plan', path.join(out, 'job.json'), '--out', out);
+    expect(planned.stderr).not.toContain('spoils');
+    expect(hobel('plan', job, '--out', out, '--trial', 'other').status).toBe(0);
+    expect(report(out).cuts[0]).toMatchObject({ id: 'carve', tools: ['cutter'] });
+    expect(hobel('plan', job, '--out', out, '--trial', 'none').stderr).toContain('there is other');
+  }, 60_000);
+
   it('prints a JSON Schema and lists the demo jobs', () => {
     expect(JSON.parse(hobel('schema').stdout)).toMatchObject({ type: 'object' });
     expect(hobel('example').stdout.split('\n')).toContain('rain-gauge');

@@ -21,6 +21,9 @@ import { createSetup, listToolsByHand, type Setup } from '../core/pipeline/setup
 import { runSteps } from '../core/base/steps';
 import { toPartName, toPartText } from '../core/program/dialect';
 import { readForeign } from '../core/program/foreign';
+import { readCrib } from '../core/crib/exchange';
+import { STARTER_TOOLS } from '../core/crib/starterTools';
+import { measureLettering, mergeTools, suggestCuts, takeBest, withSuggestion } from '../core/suggest/suggest';
 import { readProgram } from '../core/program/interpreter';
 import { DIALECTS } from '../core/program/registry';
 import { computeProof } from '../core/proof/proof';
@@ -102,14 +105,27 @@ async function planFile(job: Job, file: string): Promise<{ setup: Setup; letteri
   return { setup, lettering, plan: runSteps(createPlanner(engines.voronoi).plan(setup, lettering)) };
 }
 
+/** The job with a trial in place of its cuts; null where it has none of that id, which is said. */
+function chooseTrial(job: Job, id: string | undefined): Job | null {
+  if (id === undefined) return job;
+  const trial = job.trials.find((t) => t.id === id);
+  if (trial) return { ...job, cuts: trial.cuts };
+  const there = job.trials.length > 0 ? `there is ${job.trials.map((t) => t.id).join(', ')}` : 'it has none';
+  complain(`--trial: the job has no trial ${id}; ${there}`);
+  process.exitCode = EXIT_INVALID;
+  return null;
+}
+
 program
   .command('plan')
   .argument('<job>', 'job file')
   .requiredOption('--out <dir>', 'folder for program.nc, unrolled.svg and report.json')
   .option('--paths', 'also write paths.ndjson')
+  .option('--trial <id>', 'plan a trial of the job in place of its cuts')
   .option('--accept <code>', 'go on in spite of a finding of this code; may be repeated', collect, [])
-  .action(async (file: string, options: { out: string; paths?: boolean; accept: string[] }) => {
-    const job = await readJob(file);
+  .action(async (file: string, options: { out: string; paths?: boolean; trial?: string; accept: string[] }) => {
+    const read = await readJob(file);
+    const job = read && chooseTrial(read, options.trial);
     if (!job) return;
     const unknown = options.accept.filter((code) => !(FINDING_CODES as string[]).includes(code));
     if (unknown.length) {
@@ -143,6 +159,42 @@ program
       );
       process.exitCode = EXIT_SPOILS;
     }
+  });
+
+program
+  .command('suggest')
+  .description('plan sets of cuts for the closed lettering of a job from the starter crib and its own cutters')
+  .argument('<job>', 'job file')
+  .requiredOption('--out <dir>', 'folder for suggest.json and job.json')
+  .option('--crib <file>', 'cutters to choose from, CSV or JSON, in place of the starter crib')
+  .action(async (file: string, options: { out: string; crib?: string }) => {
+    const job = await readJob(file);
+    if (!job) return;
+    const crib = options.crib ? readCrib(await readFile(options.crib, 'utf8')) : { tools: STARTER_TOOLS, refused: [] };
+    for (const line of crib.refused) complain(`${options.crib}: ${line}`);
+    if (crib.tools.length === 0) {
+      process.exitCode = EXIT_INVALID;
+      return;
+    }
+    const engines = await loadEngines();
+    const baseDir = path.dirname(path.resolve(file));
+    const shapes = await loadFileShapes(job, baseDir, complain);
+    const lettering = createLetterer(createFileLibrary(engines, baseDir), () => toLocalDay(new Date()), shapes).compute(job);
+    const { surface } = createSetup(job, shapes);
+    const cutters = mergeTools(job.tools, crib.tools);
+    const steps = suggestCuts(job, lettering, surface, cutters, engines.voronoi, createPlanner(engines.voronoi), () => performance.now());
+    const found = runSteps(steps);
+    const best = takeBest(found, measureLettering(lettering, engines.voronoi).areaMm2);
+    await makeFolder(path.resolve(options.out));
+    const out = (name: string) => path.join(options.out, name);
+    const list = found.map(({ name, cuts, timeS, lines, unreachedMm2, maxOutsideUm, uncut95Um, best: unbeaten, why }) => ({
+      ...{ name, cuts, timeS, lines, unreachedMm2, maxOutsideUm, uncut95Um, best: unbeaten, why },
+    }));
+    await writeFile(out('suggest.json'), `${JSON.stringify(list, null, 2)}\n`);
+    if (best) await writeFile(out('job.json'), `${JSON.stringify(withSuggestion(job, best), null, 2)}\n`);
+    else await rm(out('job.json'), { force: true });
+    for (const s of found) complain(`${s === best ? '*' : ' '} ${(s.timeS / 60).toFixed(1)} min, ${s.lines} lines: ${s.name}`);
+    if (!best) complain('no cutter goes into closed lettering of this job: there is nothing to suggest');
   });
 
 program

@@ -9,12 +9,20 @@ import type { EdgeProof, EdgeUnproved } from '../proof/edge';
 import type { Proof } from '../proof/proof';
 import { toTurnDeg } from '../surface/surface';
 
+/** What a cut comes to with all its cutters. */
+export interface CutReport extends CutSummary {
+  /** Names of its cutters, in running order; `tool` is its own. */
+  tools: string[];
+  /** Time of its moves, the way to it counted, s. */
+  timeS: number;
+}
+
 /** The figures of a planned job, as `report.json` holds them. Lengths mm, turns degrees, times s. */
 export interface Report {
   job: string;
   unrolledMm: { x: number; y: number };
   letteringMm: { x: number; y: number; turnDeg: number };
-  cuts: CutSummary[];
+  cuts: CutReport[];
   /** Of all moves; `stopTimeS` on a control that stops at every corner; `standingS` comes on top for changes and run-up. */
   timeS: number;
   stopTimeS: number;
@@ -45,7 +53,7 @@ export function toReport({ job, surface }: Setup, lettering: Lettering, plan: Pl
     job: job.name,
     unrolledMm: { x: surface.domain.maxX - surface.domain.minX, y: surface.domain.maxY - surface.domain.minY },
     letteringMm: { x, y, turnDeg: toTurnDeg(surface, y) },
-    cuts: plan.cuts,
+    cuts: toCutReports(plan),
     timeS: plan.timeS,
     stopTimeS: plan.stopTimeS,
     standingS: plan.standingS,
@@ -64,13 +72,36 @@ export function toReport({ job, surface }: Setup, lettering: Lettering, plan: Pl
   };
 }
 
+/** Cuts with their cutters put together, in the order in which they are begun. */
+function toCutReports({ cuts, laid, moves, timesS }: Plan): CutReport[] {
+  const seconds = new Float64Array(cuts.length);
+  for (let i = 0; i < moves.count; i++) seconds[laid.run[moves.move[i]!]!]! += timesS[i]! - (i > 0 ? timesS[i - 1]! : 0);
+  const out = new Map<string, CutReport>();
+  cuts.forEach((own, k) => {
+    const summary = { ...own };
+    const before = out.get(summary.id);
+    if (!before) return out.set(summary.id, { ...summary, tools: [summary.tool], timeS: seconds[k]! });
+    // The cut's own cutter comes last, and levels and depth are its own.
+    out.set(summary.id, {
+      ...summary,
+      maxDepthMm: Math.max(before.maxDepthMm, summary.maxDepthMm),
+      cutLengthMm: before.cutLengthMm + summary.cutLengthMm,
+      strokes: before.strokes + summary.strokes,
+      unreachedMm2: summary.unreachedMm2 ?? before.unreachedMm2,
+      tools: [...before.tools, summary.tool],
+      timeS: before.timeS + seconds[k]!,
+    });
+  });
+  return [...out.values()];
+}
+
 /** Largest distance between a written path and the true one, when its points are joined by straight lines, mm. */
 export const PATH_CHORD_MM = 0.0002;
 const MAX_SPLITS = 14;
 
 /**
- * The laid paths, one JSON object a line: `cut` id, `level` (from 0), `kind` (`cut` at feed, `hop` at rapid), `tip`
- * points and unit tool `axis` in the blank frame, mm, and `feedMmPerMin` of the way (0 for rapid; `plungeMmPerMin` holds
+ * The laid paths, one JSON object a line: `cut` id, `tool` name of its cutter, `level` (from 0), `kind` (`cut` at feed, `hop` at rapid),
+ * `tip` points and unit tool `axis` in the blank frame, mm, and `feedMmPerMin` of the way (0 for rapid; `plungeMmPerMin` holds
  * up to the first point in the work). A move is straight on the sheet and bent on the blank: points are put in until
  * straight lines between them keep within `PATH_CHORD_MM`.
  */
@@ -93,11 +124,12 @@ export function* toPathLines({ work, runs }: Setup, plan: Pick<Plan, 'laid'>): G
       if (i > 0) addBend(work, laid, i, tip, axis);
       add(i);
     }
-    const { id, feedMmPerMin, plungeMmPerMin } = runs[run]!.cut;
+    const { id, tool: cutter, feedMmPerMin, plungeMmPerMin } = runs[run]!;
+    const tool = cutter.name;
     yield JSON.stringify(
       cutting
-        ? { cut: id, level, kind: 'cut', tip, axis, feedMmPerMin, plungeMmPerMin }
-        : { cut: id, level, kind: 'hop', tip, axis, feedMmPerMin: 0 },
+        ? { cut: id, tool, level, kind: 'cut', tip, axis, feedMmPerMin, plungeMmPerMin }
+        : { cut: id, tool, level, kind: 'hop', tip, axis, feedMmPerMin: 0 },
     );
   }
 }

@@ -42,6 +42,8 @@ export interface Pass {
 export interface CutMotion {
   feedMmPerMin: number;
   plungeMmPerMin: number;
+  /** How much higher than its middle a cutter's rim may meet the surface at a place, mm: where it leans, or in a hollow. */
+  rimRiseAt?: (x: number, y: number) => number;
 }
 
 export interface MotionHeights {
@@ -119,11 +121,11 @@ class Laying {
   }
 
   addStroke(pass: Pass, points: Float64Array): void {
-    const { feedMmPerMin, plungeMmPerMin } = this.motions[pass.run]!;
+    const { feedMmPerMin, plungeMmPerMin, rimRiseAt } = this.motions[pass.run]!;
     const x = points[0]!,
       y = points[1]!,
       depth = points[2]!;
-    const readyMm = Math.max(0, Math.min(pass.readyMm ?? 0, depth));
+    const readyMm = Math.max(0, Math.min(pass.readyMm ?? 0, depth)) - (rimRiseAt?.(x, y) ?? 0);
     const { last } = this;
     if (!last) this.comeIn(MOVE.start, pass, x, y, this.crossing.parkLevelAt(x, y), readyMm);
     else if (last.run !== pass.run) {

@@ -4,6 +4,7 @@ import { createPieceCache, type PieceCache } from '../cut/pieceCache';
 import type { CutFault, CutPaths, LetteringPart } from '../cut/kinds/kind';
 import { CUT_KINDS, getCutKind } from '../cut/kinds/registry';
 import { enterStroke } from '../cut/area/entry';
+import { createSink } from '../cut/area/wallPasses';
 import { joinLegs } from '../cut/legs';
 import { computeLevels } from '../cut/levels';
 import { clipToLevel, computeStrokeLength, simplifyStroke } from '../cut/stroke';
@@ -19,7 +20,7 @@ import {
 import { makeFinding, type Finding, type FindingCode, type FindingData } from '../findings/finding';
 import { getStages, type Cut, type ToolKind } from '../job/schema';
 import { getTitle } from '../job/title';
-import { layPaths, type LaidPaths, type Pass } from '../lay/laidPaths';
+import { layPaths, type CutMotion, type LaidPaths, type Pass } from '../lay/laidPaths';
 import { createAir, type Air } from '../lay/air';
 import { orderStrokes } from '../lay/order';
 import type { InscriptionArtwork } from '../lettering/artwork';
@@ -100,7 +101,13 @@ export function createPlanner(engine: VoronoiEngine): Planner {
       }
       findings.push(...findLeftOut(setup, lettering.artworks), ...findCutTwice(setup, lettering.artworks));
       yield { stage: 'laying', share: 0 };
-      const laid = layPaths(work, passes, runs, job.motion, job.machine.maxFeedMmPerMin);
+      const laid = layPaths(
+        work,
+        passes,
+        runs.map((run) => ({ ...run, rimRiseAt: createRimRise(setup, run) })),
+        job.motion,
+        job.machine.maxFeedMmPerMin,
+      );
       const moves = yield* reportSteps(computeAxisMoves(laid, work, kinematics, job.machine.chordToleranceMm), at('laying'));
       const { timesS, ...times } = timePlan(setup, laid, moves);
       if (laid.count === 0 && runs.length > 0) findings.push(makeFinding('cuts-nothing', { station: 'cuts' }, {}));
@@ -196,6 +203,13 @@ function* planRun(setup: Setup, run: Run, lettering: Lettering, engine: VoronoiE
     { tool, profile, own, before: run.before, stepOverShares, work, engine, pieces, surfaceKey },
   );
   return yield* reportSteps(steps, (share) => ({ stage: 'carving', share: (run.index + share) / runs.length }) as const);
+}
+
+/** How far the rim of an end mill stands out under its middle; a cone's does not. */
+function createRimRise({ work }: Setup, { profile, tool }: Run): CutMotion['rimRiseAt'] {
+  if (profile.cotBeta > 0 || (work.alongNormal && work.flat)) return undefined;
+  const sinkAt = createSink(work, tool.diameterMm / 2, Infinity);
+  return (x, y) => sinkAt(x, y);
 }
 
 /** Whether the way may be moved a little: not under a flat tip that leans, which sets down all at once. */

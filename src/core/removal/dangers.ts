@@ -30,6 +30,7 @@ const BITE_MM = 0.1;
 /** More of the time below the surface spent cutting air than this is worth a note; and more seconds than that. */
 const AIR_SHARE = 0.2;
 const AIR_S = 20;
+const LEANING_SLACK = 1.7;
 const AIR_STRETCH_S = 1;
 /** An axis asked for more than this many times its most is too much; feed words have few digits. */
 const FAST = 1.2;
@@ -136,6 +137,8 @@ class DangerSearch {
     };
     const plungeOf = track.tools.map((t) => Math.max(0, ...runs.filter((r) => r.tool.id === t.id).map((r) => r.plungeMmPerMin)));
     const stepOf = track.tools.map((t) => Math.max(0, ...runs.filter((r) => r.tool.id === t.id).map((r) => this.stepOf(r.index))));
+    // Beside a leaning mill slivers stand that one level leaves and the next takes whole.
+    const stepSlack = this.setup.work.alongNormal ? SLACK : LEANING_SLACK;
     let airS = 0,
       belowS = 0,
       stretchS = 0;
@@ -166,7 +169,7 @@ class DangerSearch {
       const tool = track.tool[i]!;
       const deeper = depth - track.tools[tool]!.fluteLengthMm;
       if (deeper > 0) note(shank, i, deeper);
-      if (stepOf[tool]! > 0 && most > SLACK * (stepOf[tool]! + this.leanMm(i, tool)) + GRAZE_MM) note(much, i, most);
+      if (stepOf[tool]! > 0 && most > stepSlack * (stepOf[tool]! + 2 * this.leanMm(i, tool)) + GRAZE_MM) note(much, i, most);
       const sunk = depth - Math.max(0, this.depthAt(i - 1));
       if (sunk > GRAZE_MM && seconds > 0 && plungeOf[tool]! > 0 && most > Math.min(BITE_MM, SINKING * sunk) && this.isSinking(i, tool)) {
         const rate = this.sinkingRate(i);

@@ -360,7 +360,8 @@ export function removeStretch(tile: Tile, cell: number, inMm: number, outMm: num
     else tile.under.set(cell, [inMm, outMm]);
     return 0;
   }
-  let deep = outMm;
+  let deep = outMm,
+    gone = 0;
   const list = tile.under?.get(cell);
   if (list) {
     for (let again = true; again;) {
@@ -368,6 +369,8 @@ export function removeStretch(tile: Tile, cell: number, inMm: number, outMm: num
       for (let k = 0; k < list.length; k += 2) {
         if (list[k]! > deep + JOINED_MM) continue;
         deep = Math.max(deep, list[k + 1]!);
+        // What was gone below the surface is not taken again.
+        gone += list[k + 1]! - list[k]!;
         list.splice(k, 2);
         again = true;
         break;
@@ -378,7 +381,7 @@ export function removeStretch(tile: Tile, cell: number, inMm: number, outMm: num
   tile.depth[cell] = deep;
   tile.motion[cell] = motion + 1;
   tile.changed = true;
-  return deep - depth;
+  return Math.max(0, deep - depth - gone);
 }
 
 /** Puts a stretch into a list of stretches, those that meet made one. */

@@ -1,5 +1,5 @@
+import type { Work } from '../machine/stance';
 import type { Kinematics } from '../machine/kinematics';
-import type { Surface } from '../surface/surface';
 import { createPiece, type Piece } from './piece';
 
 /** Most that an axis that turns may turn in one piece, degrees: the bow then holds to 1e-4 of the chord. */
@@ -16,7 +16,7 @@ export class Way {
 
   constructor(
     private readonly kinematics: Kinematics,
-    private readonly surface: Pick<Surface, 'flat' | 'topMm' | 'round'>,
+    private readonly work: Pick<Work, 'flat' | 'topMm' | 'stance'>,
   ) {
     this.at = new Float64Array(kinematics.axes.length);
   }
@@ -29,7 +29,7 @@ export class Way {
     }
     const pieces = Math.max(1, Math.ceil(turn / MAX_TURN_DEG - 1e-9));
     if (this.isClear(from, to, pieces)) return 0;
-    if (this.surface.flat) return pieces;
+    if (this.work.flat) return pieces;
     let length = 0;
     for (const [k, axis] of this.kinematics.axes.entries()) if (axis.kind === 'linear') length += (to[k]! - from[k]!) ** 2;
     return Math.max(pieces, Math.ceil(Math.sqrt(length) / MAX_LENGTH_MM));
@@ -59,15 +59,16 @@ export class Way {
 
   /** Whether the tip stays higher than all of the blank: on a rotary that is a matter of the distance from its axis. */
   private isClear(from: Float64Array, to: Float64Array, pieces: number): boolean {
-    const { round, topMm } = this.surface;
+    const { topMm, stance } = this.work;
     const steps = 2 * pieces;
     const [tip, axis] = [this.tips[0], this.axes[0]];
+    // On a table what is high is high in z, though the blank be round.
     let low = Infinity,
       sag = 0,
       last = NaN;
     for (let k = 0; k <= steps; k++) {
       this.stand(from, to, k / steps, tip, axis);
-      const high = round ? Math.sqrt(tip[1]! * tip[1]! + tip[2]! * tip[2]!) : tip[2]!;
+      const high = stance.turns ? Math.sqrt(tip[1]! * tip[1]! + tip[2]! * tip[2]!) : tip[2]!;
       low = Math.min(low, high);
       if (k > 0) sag = Math.max(sag, Math.abs(high - last));
       last = high;

@@ -43,16 +43,15 @@ export function createSensible(
   const tool = chooseOwn(kind, strokes, fits);
   const made = createCut(kind, id, tool.id) as Cut;
   const depth = depthOf(made, context);
-  const pace = paceOf(tool, depth, context);
+  const { from, levels, feedMmPerMin, plungeMmPerMin, spindleRpm } = paceOf(tool, depth, context);
   return {
     cut: {
       ...made,
-      ...pace,
+      ...{ feedMmPerMin, plungeMmPerMin, spindleRpm, levels: kind === 'drill' ? pecks(tool) : levels },
       ...('depthMm' in made ? { depthMm: depth } : {}),
-      levels: kind === 'drill' ? pecks(tool) : pace.levels,
     } as Cut,
     tools: [tool],
-    why: `${tool.name}, ${depth} mm deep; ${pace.from === 'crib' ? 'speeds of the crib' : `speeds by rule for ${context.material}`}`,
+    why: `${tool.name}, ${depth} mm deep; ${from === 'crib' ? 'speeds of the crib' : `speeds by rule for ${context.material}`}`,
   };
 }
 

@@ -1,7 +1,7 @@
 import { computeArea, offsetRings, sharedRings, subtractRings, unionRings } from '../../base/boolean';
 import { computeBox, concatRings, emptyRings, isEmptyRings, type Rings } from '../../base/rings';
 import type { Steps } from '../../base/steps';
-import { computeLean, type Work } from '../../machine/stance';
+import type { Work } from '../../machine/stance';
 import type { Profile } from '../profile';
 import { simplifyStroke } from '../stroke';
 import { Clearance } from './clearance';
@@ -63,8 +63,7 @@ export function* clearArea(
   let strokes: Float64Array[] = [];
   for (const [k, cutter] of cutters.entries()) {
     const rest = k === 0 ? floor : findRest(floor, cleared);
-    const deepMm = depthMm - findSinkMm(work, outline, cutter.radiusMm);
-    const print = createPrint(work, outline, cutter.profile, Math.max(1e-3, deepMm));
+    const print = createPrint(work, outline, cutter.profile, depthMm);
     const last = k + 1 === cutters.length;
     let plane = offsetRings(print.toPlane(outline), -print.radiusMm, ARC_TOLERANCE_MM);
     // A true half-width of the cutter in the print's plane.
@@ -74,8 +73,7 @@ export function* clearArea(
       plane = computeArea(rest) > LEAST_AREA_MM2 ? sharedRings(plane, near).rings : emptyRings();
     }
     centres = print.ringsToSheet(plane);
-    if (!(deepMm > 0)) continue;
-    if (last) strokes = yield* fillCentres(work, outline, deepMm, cutter, pattern, plane, print, k === 0);
+    if (last) strokes = yield* fillCentres(work, outline, depthMm, cutter, pattern, plane, print, k === 0);
     if (isEmptyRings(plane)) continue;
     // Where the floor curves away from a flat end, only its middle makes the floor.
     const flat = Math.min(cutter.radiusMm, findFlatMm(work, outline, RIM_CUSP_MM));
@@ -93,17 +91,6 @@ export function findRest(floor: Rings, cleared: Rings): Rings {
 }
 
 const unite = (a: Rings, b: Rings): Rings => (isEmptyRings(a) ? b : unionRings(concatRings([a, b])));
-
-/** How much deeper the rim of a flat end comes than its middle: in a hollow, and where the tool leans, mm. */
-export function findSinkMm(work: Work, outline: Rings, radiusMm: number): number {
-  if (work.flat && work.alongNormal) return 0;
-  const box = computeBox(outline.xy);
-  const [x, y] = [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2];
-  const curvature = new Float64Array(2);
-  work.curvatureInto(x, y, curvature);
-  const lean = work.alongNormal ? 0 : computeLean(work, x, y);
-  return (Math.max(0, -curvature[1]!) * radiusMm * radiusMm) / 2 + (lean > 0 ? radiusMm * Math.tan(lean) : 0);
-}
 
 /** Half-width over which a flat end leaves a convex floor no more than a cusp higher, mm. */
 function findFlatMm(work: Work, outline: Rings, cuspMm: number): number {
@@ -133,7 +120,8 @@ function* fillCentres(
   const clockwise = pattern.direction === 'conventional';
   const lines = yield* pattern.by === 'along' ? fillAlong(plane, step, clockwise) : fillRows(plane, step, pattern.angleDeg, clockwise);
   const clearance = new Clearance(work, outline, cutter.profile);
-  return lines.map((line) => simplifyStroke(setToWall(line, print, clearance, work, depthMm, wholeWall), SIMPLIFY_MM));
+  const options = { depthMm, flatMm: cutter.radiusMm, wholeWall };
+  return lines.flatMap((line) => setToWall(line, print, clearance, work, options).map((s) => simplifyStroke(s, SIMPLIFY_MM)));
 }
 
 /** Half-width of the widest round cutter that fits somewhere into a region, on the sheet, mm. */

@@ -7,9 +7,14 @@ import type { Profile } from '../profile';
 const CHORD_MM = 1e-4;
 /** Longest piece of an outline on a flat surface, mm. */
 const LONGEST_MM = 20;
-/** Steps of a settling, and the clearance that is none, mm. */
-const MAX_SETTLING = 8;
+/** Steps of a settling, those of them that may go towards the outline, and the clearance that is none, mm. */
+const MAX_SETTLING = 16;
+const PULLS = 3;
 const SETTLED_MM = 1e-4;
+/** A settled place is left this much clear, for what chords between two of them cut off, mm. */
+const MARGIN_MM = 6e-4;
+/** A place farther off than this is no place of a wall, mm. */
+const FAR_MM = 0.4;
 /** A circle on a curved surface reaches this much farther on the sheet than it is wide, at the most. */
 const REACH_SLACK = 1.7;
 /** Step for the slope of a profile, mm. */
@@ -127,24 +132,25 @@ export class Clearance {
   }
 
   /**
-   * Moves a place that lies about right to where the cutter just touches the outline. `out` is the place on the sheet.
-   * @returns The clearance that is left, mm.
+   * Moves a place that lies about right to where the cutter all but touches the outline: towards it first, then only away from it, so that
+   * in a corner it ends clear of both walls. `out` is the place on the sheet.
+   * @param pulls Whether it is moved towards the outline at all. @returns The clearance that is left, mm.
    */
-  settle(x: number, y: number, depthMm: number, out: Float64Array): number {
+  settle(x: number, y: number, depthMm: number, out: Float64Array, pulls = true): number {
     let [px, py] = [x, y];
-    let clear = 0;
+    let off = 0;
     for (let k = 0; k < MAX_SETTLING; k++) {
-      clear = this.measure(px, py, depthMm);
-      if (Math.abs(clear) < SETTLED_MM) break;
+      off = this.measure(px, py, depthMm) - MARGIN_MM;
+      if (Math.abs(off) < SETTLED_MM || off > FAR_MM || (off > 0 && (!pulls || k >= PULLS))) break;
       const [dx, dy] = [this.foot[0]! - px, this.foot[1]! - py];
       const [e, f, g] = this.metric as unknown as [number, number, number];
       const away = Math.sqrt(e * dx * dx + 2 * f * dx * dy + g * dy * dy);
-      if (!(away > 0) || clear > 0.4) break;
-      px += (dx * clear) / away;
-      py += (dy * clear) / away;
+      if (!(away > 0)) break;
+      px += (dx * off) / away;
+      py += (dy * off) / away;
     }
     out[0] = px;
     out[1] = py;
-    return clear;
+    return off + MARGIN_MM;
   }
 }

@@ -5,6 +5,8 @@ import type { Steps } from '../../base/steps';
 /** Chord error of offsets, mm. */
 export const ARC_TOLERANCE_MM = 0.0005;
 const MAX_RINGS = 3000;
+/** A link from a pass to the next out is no longer than this many steps: then it lies in what is between the two. */
+const LONGEST_LINK = 1.2;
 /** A row ends this much before the wall, as a share of the distance of rows: the wall has a pass of its own. */
 const ROW_GAP = 0.15;
 
@@ -43,9 +45,9 @@ export function* fillAlong(area: Rings, stepMm: number, clockwise: boolean): Ste
   const lines: FillLine[] = [];
   for (const root of roots) {
     const inner: Float64Array[] = [];
-    const xy = windOut(root, inner);
+    const { xy, linked } = windOut(root, inner, LONGEST_LINK * stepMm);
     lines.push(...inner.map((line) => ({ xy: line, wallFrom: line.length / 2 })));
-    lines.push({ xy, wallFrom: xy.length / 2 - root.ring.length / 2 - (root.children.length > 0 ? 2 : 1) });
+    lines.push({ xy, wallFrom: xy.length / 2 - root.ring.length / 2 - (linked ? 2 : 1) });
   }
   return lines;
 }
@@ -77,15 +79,21 @@ function findFoot(ring: Float64Array, x: number, y: number): { edge: number; x: 
   return best;
 }
 
-/** A line through a node's first child from the middle out, then round its own ring; other children's lines go to `lines`. */
-function windOut(node: Node, lines: Float64Array[]): Float64Array {
+/**
+ * A line through a node's first child from the middle out, then round its own ring; other children's lines go to `lines`, and so does the
+ * first's where it ends too far away: beside another ring that it met.
+ */
+function windOut(node: Node, lines: Float64Array[], longestMm: number): { xy: Float64Array; linked: boolean } {
   const [first, ...others] = node.children;
-  const inner = first ? windOut(first, lines) : null;
-  for (const other of others) lines.push(windOut(other, lines));
+  const inner = first ? windOut(first, lines, longestMm).xy : null;
+  for (const other of others) lines.push(windOut(other, lines, longestMm).xy);
   const { ring } = node;
   const n = ring.length / 2;
-  if (!inner) return Float64Array.from([...ring, ring[0]!, ring[1]!]);
-  const foot = findFoot(ring, inner[inner.length - 2]!, inner[inner.length - 1]!);
+  const foot = inner && findFoot(ring, inner[inner.length - 2]!, inner[inner.length - 1]!);
+  if (!inner || !foot || foot.distance > longestMm) {
+    if (inner) lines.push(inner);
+    return { xy: Float64Array.from([...ring, ring[0]!, ring[1]!]), linked: false };
+  }
   const round: number[] = [foot.x, foot.y];
   for (let i = 1; i <= n; i++) {
     const k = (foot.edge + i) % n;
@@ -95,7 +103,7 @@ function windOut(node: Node, lines: Float64Array[]): Float64Array {
   const out = new Float64Array(inner.length + round.length);
   out.set(inner);
   out.set(round, inner.length);
-  return out;
+  return { xy: out, linked: true };
 }
 
 /**

@@ -1,6 +1,6 @@
-import { offsetRings } from '../../base/boolean';
-import { getRing, type Rings } from '../../base/rings';
-import type { Work } from '../../machine/stance';
+import { clipLines, offsetRings } from '../../base/boolean';
+import { computeBox, getRing, packRings, type Rings } from '../../base/rings';
+import { computeLean, type Work } from '../../machine/stance';
 import type { Profile } from '../profile';
 import { simplifyStroke } from '../stroke';
 import { Clearance } from './clearance';
@@ -14,47 +14,78 @@ export type Direction = 'climb' | 'conventional';
 const WALL_PIECE_MM = 0.5;
 /** A place of a wall pass that is this far off is no place of the wall, mm. */
 const ASTRAY_MM = 0.2;
+/** A place is cut over if the cutter reaches this far over an outline, looked for no farther than the second, mm. */
+const OVER_MM = 8e-4;
+const REACH_MM = 0.05;
+/** Longest piece of a way beside another shape before it is looked at again, mm. */
+const BESIDE_MM = 0.1;
 /** Most by which leaving out points may shift a pass, mm. */
 export const SIMPLIFY_MM = 0.0002;
+/** A way may come this much nearer to a shape than touches it: what setting it to the wall moved it by; shorter losses are none, mm. */
+const TOUCHING_MM = 0.004;
+const UNCUT_MM = 0.02;
 /** A corner sharper than this is looped, radians. */
 const LOOPED_RAD = Math.PI / 6;
 
-/** A line at the depth on the sheet; what of it runs along walls touches them, or, where not all of it is wall, at least keeps clear. */
+export interface WallOptions {
+  depthMm: number;
+  /** Half-width of the cutter's flat end: where its rim would come deeper than its middle, it is kept up. */
+  flatMm: number;
+  /** Whether all of what runs along walls touches them; else it only keeps clear. */
+  wholeWall: boolean;
+}
+
+/** A line at the depth on the sheet, set to the wall from where it runs along it; in parts where the cutter does not fit. */
 export function setToWall(
   { xy, wallFrom }: FillLine,
   print: Print,
   clearance: Clearance,
   work: Work,
-  depthMm: number,
-  wholeWall: boolean,
-): Float64Array {
+  { depthMm, flatMm, wholeWall }: WallOptions,
+): Float64Array[] {
   const sheet = print.toSheet(xy);
-  const out: number[] = [];
+  const sinkAt = createSink(work, flatMm, depthMm);
+  const parts: number[][] = [[]];
   const place = new Float64Array(2);
   const add = (x: number, y: number, onWall: boolean): void => {
+    let [px, py] = [x, y];
     if (onWall) {
-      const clear = clearance.settle(x, y, depthMm, place);
-      const moved = Math.hypot(place[0]! - x, place[1]! - y);
-      const wanted = wholeWall || clearance.measure(x, y, depthMm) < 0;
-      if (wanted && Math.abs(clear) < 0.001 && moved < ASTRAY_MM) {
-        out.push(place[0]!, place[1]!, depthMm);
-        return;
-      }
+      clearance.settle(x, y, depthMm, place, wholeWall);
+      if (Math.hypot(place[0]! - x, place[1]! - y) < ASTRAY_MM) [px, py] = place as unknown as [number, number];
     }
-    out.push(x, y, depthMm);
+    // Where offsets in the plane left room that is not there, as between two walls far from its middle, the way is broken off.
+    if (!work.flat && clearance.measure(px, py, depthMm, REACH_MM) < -OVER_MM) {
+      if (parts[parts.length - 1]!.length > 0) parts.push([]);
+      return;
+    }
+    parts[parts.length - 1]!.push(px, py, depthMm - sinkAt(px, py));
   };
   const n = sheet.length / 2;
   for (let i = 0; i < n; i++) {
     const [x, y] = [sheet[2 * i]!, sheet[2 * i + 1]!];
     const onWall = i >= wallFrom;
-    if (i > wallFrom && onWall && !work.flat) {
+    if (i > 0 && !work.flat) {
       const [px, py] = [sheet[2 * i - 2]!, sheet[2 * i - 1]!];
       const pieces = Math.ceil(Math.hypot(x - px, y - py) / WALL_PIECE_MM);
-      for (let k = 1; k < pieces; k++) add(px + (k / pieces) * (x - px), py + (k / pieces) * (y - py), true);
+      for (let k = 1; k < pieces; k++) add(px + (k / pieces) * (x - px), py + (k / pieces) * (y - py), i > wallFrom && onWall);
     }
     add(x, y, onWall);
   }
-  return Float64Array.from(out);
+  return parts.filter((p) => p.length >= 6).map((p) => Float64Array.from(p));
+}
+
+/** How much deeper the rim of a flat end comes than its middle at a place, mm: in a hollow, and where the tool leans. */
+export function createSink(work: Work, flatMm: number, depthMm: number): (x: number, y: number) => number {
+  if (flatMm === 0 || (work.flat && work.alongNormal)) return () => 0;
+  const curvature = new Float64Array(2);
+  return (x, y) => {
+    work.curvatureInto(x, y, curvature);
+    const lean = work.alongNormal ? 0 : computeLean(work, x, y);
+    const hollow = (Math.max(0, -curvature[1]!) * flatMm * flatMm) / 2;
+    // Depths are measured along the tool, and asked for along the normal.
+    const along = Number.isFinite(depthMm) ? depthMm * (1 - Math.cos(lean)) : 0;
+    return Math.min(0.95 * depthMm, hollow + flatMm * Math.tan(lean) + along);
+  };
 }
 
 /** Closed passes of a cutter along an outline's walls at a depth, on the inside, set to them on the true surface. O(n log n). */
@@ -76,7 +107,16 @@ export function passAround(
   const print = createPrint(work, outline, profile, depthMm);
   const plane = offsetRings(print.toPlane(outline), print.radiusMm, ARC_TOLERANCE_MM, corners);
   // The material that stays is on the left of these rings: seen from the cutter the wall is on the other side.
-  return setRingsToWall(work, outline, depthMm, profile, plane, print, direction === 'climb' ? 'conventional' : 'climb');
+  return setRingsToWall(
+    work,
+    outline,
+    depthMm,
+    profile,
+    plane,
+    print,
+    direction === 'climb' ? 'conventional' : 'climb',
+    corners === 'round',
+  );
 }
 
 function setRingsToWall(
@@ -87,13 +127,63 @@ function setRingsToWall(
   plane: Rings,
   print: Print,
   direction: Direction,
+  pulls = true,
 ): Float64Array[] {
   const clearance = new Clearance(work, outline, profile);
-  return Array.from({ length: plane.starts.length - 1 }, (_, k) => {
+  return Array.from({ length: plane.starts.length - 1 }, (_, k) => k).flatMap((k) => {
     const ring = direction === 'climb' ? getRing(plane, k) : reverse(getRing(plane, k));
     const xy = Float64Array.from([...ring, ring[0]!, ring[1]!]);
-    return simplifyStroke(setToWall({ xy, wallFrom: 0 }, print, clearance, work, depthMm, true), SIMPLIFY_MM);
+    // Where corners run out to points those touch nothing, and are not to.
+    const options = { depthMm, flatMm: profile.flatMm, wholeWall: pulls };
+    return setToWall({ xy, wallFrom: 0 }, print, clearance, work, options).map((s) => simplifyStroke(s, SIMPLIFY_MM));
   });
+}
+
+/**
+ * What of ways round shapes keeps clear of all shapes: a way round one letter ends where it would cut into the next.
+ * @param region All shapes, on the sheet. @returns Ways as they were where nothing is near, else their parts. O(n log n).
+ */
+export function keepClearOf(ways: readonly Float64Array[], region: Rings, work: Work, depthMm: number, profile: Profile): Float64Array[] {
+  const boxes = Array.from({ length: region.starts.length - 1 }, (_, k) => computeBox(getRing(region, k)));
+  const far = 2 * profile.halfWidthAt(depthMm) + 1;
+  return ways.flatMap((way) => {
+    const xy = Array.from(way).filter((_, i) => i % 3 < 2);
+    const own = computeBox(Float64Array.from(xy));
+    const near = boxes.flatMap((b, k) =>
+      b.minX < own.maxX + far && b.maxX > own.minX - far && b.minY < own.maxY + far && b.maxY > own.minY - far ? [getRing(region, k)] : [],
+    );
+    const shapes = packRings(near);
+    const print = createPrint(work, shapes, profile, depthMm);
+    const forbidden = print.ringsToSheet(offsetRings(print.toPlane(shapes), print.radiusMm - TOUCHING_MM, ARC_TOLERANCE_MM));
+    const clipped = clipLines([xy], forbidden, 'outside');
+    const kept = clipped.reduce((sum, p) => sum + lengthOf(p), 0);
+    const isWhole = kept > lengthOf(xy) - UNCUT_MM;
+    if (isWhole && work.flat) return [way];
+    // The plane is true about its middle alone: on a curved blank each place is looked at once more.
+    const parts = isWhole ? [Float64Array.from(xy)] : clipped;
+    const sinkAt = createSink(work, profile.flatMm, depthMm);
+    const clearance = new Clearance(work, shapes, profile);
+    return parts.flatMap((p) => {
+      const clear: number[][] = [[]];
+      const add = (x: number, y: number): void => {
+        if (clearance.measure(x, y, depthMm, REACH_MM) > -OVER_MM) clear[clear.length - 1]!.push(x, y, depthMm - sinkAt(x, y));
+        else if (clear[clear.length - 1]!.length > 0) clear.push([]);
+      };
+      for (let i = 0; i < p.length; i += 2) {
+        const [x, y] = [p[i]!, p[i + 1]!];
+        const [px, py] = i > 0 ? [p[i - 2]!, p[i - 1]!] : [x, y];
+        const pieces = Math.max(1, Math.ceil(Math.hypot(x - px, y - py) / BESIDE_MM));
+        for (let k = 1; k <= pieces; k++) add(px + (k / pieces) * (x - px), py + (k / pieces) * (y - py));
+      }
+      return clear.filter((way) => way.length >= 6).map((way) => simplifyStroke(Float64Array.from(way), SIMPLIFY_MM));
+    });
+  });
+}
+
+function lengthOf(xy: ArrayLike<number>): number {
+  let sum = 0;
+  for (let i = 2; i < xy.length; i += 2) sum += Math.hypot(xy[i]! - xy[i - 2]!, xy[i + 1]! - xy[i - 1]!);
+  return sum;
 }
 
 /** A closed way whose sharp corners are passed straight on by a length and come into again on their new line: no dwelling in the corner. */

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { unionRings } from '../../base/boolean';
 import { ok } from '../../base/result';
 import { concatRings, type Rings } from '../../base/rings';
 import { cutCommon, cutDefaults, depthMm } from '../../job/cutSchema';
@@ -6,7 +7,7 @@ import { between, count, lengthMm } from '../../job/fields';
 import type { Work } from '../../machine/stance';
 import { Clearance } from '../area/clearance';
 import { leadInAndOut, raiseOverTabs, placeTabs, type Tabs } from '../area/tabs';
-import { passAround } from '../area/wallPasses';
+import { keepClearOf, passAround } from '../area/wallPasses';
 import { moveStroke, planPieces } from '../planPieces';
 import { createProfile } from '../profile';
 import { getRadiusMm } from '../profileMath';
@@ -83,7 +84,8 @@ export const cutOut: CutKind<typeof schema> = {
       });
       clearance = new Clearance(work, region, profile);
       if (!made.ok) return { strokes: [], deepestMm: 0, faults: [{ code: 'outline-crosses', data: {}, at: made.error }] };
-      for (const { value, dxMm, dyMm } of made.value) ways.push(...value.strokes.map((s) => moveStroke(s, dxMm, dyMm)));
+      const all = made.value.flatMap(({ value, dxMm, dyMm }) => value.strokes.map((s) => moveStroke(s, dxMm, dyMm)));
+      ways.push(...(made.value.length > 1 ? keepClearOf(all, unionRings(region), work, cut.depthMm, profile) : all));
     }
     const strokes = ways.map((way) => finishWay(cut, way, work, getRadiusMm(tool), clearance, faults));
     const [x, y] = [strokes[0]?.[0] ?? 0, strokes[0]?.[1] ?? 0];

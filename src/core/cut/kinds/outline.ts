@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { ok } from '../../base/result';
-import { offsetRings } from '../../base/boolean';
+import { offsetRings, unionRings } from '../../base/boolean';
 import { concatRings, getRing, type Rings } from '../../base/rings';
 import { cutCommon, cutDefaults, depthMm } from '../../job/cutSchema';
 import { reverse } from '../area/fill';
-import { loopCorners, passAlongWalls, passAround } from '../area/wallPasses';
+import { keepClearOf, loopCorners, passAlongWalls, passAround } from '../area/wallPasses';
 import { moveStroke, planPieces } from '../planPieces';
 import { createProfile } from '../profile';
 import { getRadiusMm, widen } from '../profileMath';
@@ -73,7 +73,9 @@ export const outline: CutKind<typeof schema> = {
       return ok({ strokes: corners === 'loop' ? passes.map((p) => loopCorners(p, Math.max(0.2, getRadiusMm(tool)))) : passes });
     });
     if (!made.ok) return { strokes: [], deepestMm: 0, faults: [{ code: 'outline-crosses', data: {}, at: made.error }] };
-    const strokes = made.value.flatMap(({ value, dxMm, dyMm }) => value.strokes.map((s) => moveStroke(s, dxMm, dyMm)));
+    const all = made.value.flatMap(({ value, dxMm, dyMm }) => value.strokes.map((s) => moveStroke(s, dxMm, dyMm)));
+    // Letters stand apart, and a way round one may lie in the next.
+    const strokes = side === 'outside' && made.value.length > 1 ? keepClearOf(all, unionRings(region), work, depth, profile) : all;
     return { strokes, deepestMm: strokes.length > 0 ? depth : 0, faults: [], directed: side !== 'on' };
   },
 };
