@@ -36,11 +36,11 @@ const closeUp = async (page, notches) => {
 
 export const shots = {
   'piece-engraved': at('Net float, Fathom & Reed', 5, (page) => closeUp(page, 4)),
-  'piece-filled': station(2, async (page) => {
-    await page.getByRole('button', { name: 'Look' }).click();
-    await page.getByLabel('Fill of cut lettering').selectOption('#16130f');
-    await page.keyboard.press('Escape');
-    await page.waitForTimeout(2500);
+  'cuts-suggest': station(4, async (page) => {
+    await page.getByRole('button', { name: 'Suggest', exact: true }).click();
+    await page.getByTestId('suggestions').waitFor({ timeout: 60_000 });
+    await page.getByRole('heading', { name: 'Ways to cut it' }).evaluate((h) => h.scrollIntoView());
+    await page.waitForTimeout(800);
   }),
   'piece-play': station(6, async (page) => {
     const box = await page.getByTestId('ladder').boundingBox();
@@ -133,6 +133,7 @@ export const shots = {
   },
   crib: async (page, address) => {
     await page.goto(`${address}/crib`);
+    await page.getByRole('button', { name: '60° V, 0.1 tip', exact: true }).click();
     await page.waitForTimeout(600);
   },
 };

@@ -77,8 +77,8 @@ export function CribPage({ tools, damaged, machine }: Props) {
         </p>
       )}
       <DamagedRows url="/api/tools" rows={damaged} />
-      <CutterList items={items} openId={openId} onOpen={setOpenId} onRemove={(id) => void remove(id)} />
       {open && <CutterForm tool={open} set={(change) => set(open, change)} machine={machine} />}
+      <CutterList items={items} openId={openId} onOpen={setOpenId} onRemove={(id) => void remove(id)} />
       <p className="text-secondary mt-3">
         A job keeps its own copy of each cutter it uses: what you change here does not change a job that is proven.
       </p>
@@ -221,7 +221,7 @@ interface FormProps {
 
 function CutterForm({ tool, set, machine }: FormProps) {
   return (
-    <section aria-label={tool.name}>
+    <section aria-label={tool.name} className="mb-4">
       <div className="d-flex gap-4 align-items-start mb-3">
         <div className="d-grid gap-2 flex-grow-1" style={{ gridTemplateColumns: 'repeat(4, 1fr)', maxWidth: 820 }}>
           <NameField key={tool.id} label="Name" style={{ gridColumn: 'span 2' }} value={tool.name} onValue={(name) => set({ name })} />
