@@ -14,7 +14,7 @@ const SETTLED_MM = 1e-4;
 /** A settled place is left this much clear, for what chords between two of them cut off, mm. */
 const MARGIN_MM = 6e-4;
 /** A place farther off than this is no place of a wall, mm. */
-const FAR_MM = 0.4;
+const FAR_MM = 0.2;
 /** A circle on a curved surface reaches this much farther on the sheet than it is wide, at the most. */
 const REACH_SLACK = 1.7;
 /** Step for the slope of a profile, mm. */
@@ -106,11 +106,6 @@ export class Clearance {
         [mx, my, mz] = [ux - uh * ax, uy - uh * ay, uz - uh * az];
       const mm = mx * mx + my * my + mz * mz;
       const foot0 = mm > 0 ? -(lx * mx + ly * my + lz * mz) / mm : 0;
-      const clear = (share: number): number => {
-        const t = Math.max(0, Math.min(1, share));
-        const lateral = Math.sqrt((lx + t * mx) ** 2 + (ly + t * my) ** 2 + (lz + t * mz) ** 2);
-        return lateral - profile.halfWidthAt(depthMm + qh + t * uh);
-      };
       let share = foot0;
       if (uh !== 0 && mm > 0) {
         // Where the width changes along the piece the least lies beside its foot: s = −m·h/√(1 − m²) for a slope m of the width.
@@ -120,10 +115,11 @@ export class Clearance {
         const h = Math.sqrt(Math.max(0, lx * lx + ly * ly + lz * lz - foot0 * foot0 * mm));
         if (Math.abs(m) < 0.99) share = foot0 - (m * h) / Math.sqrt((1 - m * m) * mm);
       }
-      const here = clear(share);
+      const t = Math.max(0, Math.min(1, share));
+      const [px, py, pz] = [lx + t * mx, ly + t * my, lz + t * mz];
+      const here = Math.sqrt(px * px + py * py + pz * pz) - profile.halfWidthAt(depthMm + qh + t * uh);
       if (here < least) {
         least = here;
-        const t = Math.max(0, Math.min(1, share));
         foot[0] = this.sheet[4 * s]! + t * (this.sheet[4 * s + 2]! - this.sheet[4 * s]!);
         foot[1] = this.sheet[4 * s + 1]! + t * (this.sheet[4 * s + 3]! - this.sheet[4 * s + 1]!);
       }
@@ -140,8 +136,8 @@ export class Clearance {
     let [px, py] = [x, y];
     let off = 0;
     for (let k = 0; k < MAX_SETTLING; k++) {
-      off = this.measure(px, py, depthMm) - MARGIN_MM;
-      if (Math.abs(off) < SETTLED_MM || off > FAR_MM || (off > 0 && (!pulls || k >= PULLS))) break;
+      off = this.measure(px, py, depthMm, FAR_MM) - MARGIN_MM;
+      if (Math.abs(off) < SETTLED_MM || off > 0.99 * FAR_MM - MARGIN_MM || (off > 0 && (!pulls || k >= PULLS))) break;
       const [dx, dy] = [this.foot[0]! - px, this.foot[1]! - py];
       const [e, f, g] = this.metric as unknown as [number, number, number];
       const away = Math.sqrt(e * dx * dx + 2 * f * dx * dy + g * dy * dy);
