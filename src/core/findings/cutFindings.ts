@@ -1,3 +1,4 @@
+import { getStages } from '../job/cutSchema';
 import { toTurnDeg } from '../surface/surface';
 import type { Machine, Motion } from '../job/schema';
 import { isCutMove, MOVE, type LaidPaths } from '../lay/laidPaths';
@@ -182,6 +183,20 @@ export function findSlowFeeds({ runs }: Pick<Setup, 'runs'>, laid: LaidPaths, mo
     if (!(wanted > 0) || taken <= SLOW_SHARE * wanted) return [];
     const data = { name: run.name, feed: run.feedMmPerMin, mean: (60 * lengthMm[run.index]!) / taken };
     return [makeFinding('feed-not-reached', placeOf(run), data)];
+  });
+}
+
+/** A carve that clears its floors alone is worth a word from here on, min. */
+const SLOW_FLOOR_MIN = 5;
+
+/** Findings on carves that spend minutes on floors a mill would clear. @param limited Runs whose strokes get a floor. O(blocks). */
+export function findSlowFloors(limited: readonly Run[], laid: LaidPaths, moves: AxisMoves, timesS: Float64Array): Finding[] {
+  return limited.flatMap((run) => {
+    if (getStages(run.cut).length > 0) return [];
+    let seconds = 0;
+    for (let i = 1; i < moves.count; i++) if (laid.run[moves.move[i]!] === run.index) seconds += timesS[i]! - timesS[i - 1]!;
+    if (seconds < 60 * SLOW_FLOOR_MIN) return [];
+    return [makeFinding('slow-floor', placeOf(run), { name: run.name, minutes: seconds / 60, tool: run.tool.name })];
   });
 }
 

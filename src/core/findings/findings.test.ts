@@ -300,6 +300,15 @@ const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMes
     /tabs of "Cut-out" are as thick/,
   ],
   'not-through': [withCut({ ...createCut('cut-out', 'c', 'mill'), depthMm: 1, tabs: null }), /1.000 mm deep and the blank is/],
+  'slow-floor': [
+    carveJob('BUOY', {
+      words: { heightMm: 14 },
+      tool: { tipMm: 0.1 },
+      carve: { maxDepthMm: 0.2 },
+      blank: { diameterMm: 60, lengthMm: 120 },
+    }),
+    /takes [\d.]+ min, most of it to clear flat floors/,
+  ],
   'flat-floor': [carveJob('BUOY', { carve: { maxDepthMm: 0.2 } }), /limited to 0.200 mm/],
 };
 

@@ -13,6 +13,7 @@ import {
   findCutterFaults,
   findMotionFaults,
   findSlowFeeds,
+  findSlowFloors,
   findSpeedFaults,
   findStrokeFaults,
   findToolChangeFaults,
@@ -89,9 +90,11 @@ export function createPlanner(engine: VoronoiEngine): Planner {
       const findings: Finding[] = [...lettering.findings, ...findMotionFaults(job)];
       const passes: Pass[] = [];
       const summaries: CutSummary[] = [];
+      const limited: Run[] = [];
       let from: [number, number] = [0, 0];
       for (const run of runs) {
         const paths = refuseLevels(run, yield* planRun(setup, run, lettering, engine, pieces));
+        if (paths.faults.some((f) => f.code === 'flat-floor')) limited.push(run);
         findings.push(...findRunFaults(setup, run, paths, chooseFor(run, lettering)));
         const air = createAir(work, kinematics, job.motion, run.plungeMmPerMin);
         const ordered = yield* levelRun(run, paths, from, air, canMerge(setup, run) ? job.machine.mergeMm : 0);
@@ -114,6 +117,7 @@ export function createPlanner(engine: VoronoiEngine): Planner {
       const dialect = DIALECTS[job.machine.dialect];
       const program = yield* reportSteps(dialect.write({ job, kinematics, laid, moves, runs }, 'none'), at('posting'));
       findings.push(...findSpeedFaults(setup, laid, moves), ...findSlowFeeds(setup, laid, moves, timesS));
+      findings.push(...findSlowFloors(limited, laid, moves, timesS));
       findings.push(...findBlockRate(setup, moves, timesS, program.lineOfBlock));
       findings.push(
         ...findToolChangeFaults(

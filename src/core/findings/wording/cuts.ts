@@ -123,7 +123,12 @@ export const cutsWording = {
   'flat-floor': (d: { name: string; deepMm: number; limitMm: number }) => [
     'notes',
     `"${d.name}" would need ${n(d.deepMm, 3)} mm; limited to ${n(d.limitMm, 3)} mm its wide strokes get a flat floor`,
-    'Raise the depth limit for a full V',
+    'Raise the depth limit for a full V, or let an end mill go before it',
+  ],
+  'slow-floor': (d: { name: string; minutes: number; tool: string }) => [
+    'warns',
+    `"${d.name}" takes ${n(d.minutes, 1)} min, most of it to clear flat floors with the tip of ${d.tool}`,
+    'Let an end mill go before it, or go deeper with a wider V: Suggest, at Cuts, plans such ways',
   ],
   'tool-number-twice': (d: { number: number; tools: readonly string[] }) => [
     'spoils',

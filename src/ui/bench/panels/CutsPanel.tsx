@@ -15,6 +15,7 @@ import { roundFor } from '../../common/roundFor';
 import { Button } from '../../common/Button';
 import { QuantityField } from '../../common/QuantityField';
 import { freeId, useBench, useJob } from '../../state/benchStore';
+import { CribChanges } from './cuts/CribChanges';
 import { CutSentenceCard } from './cuts/CutSentenceCard';
 import { SuggestPanel } from './cuts/SuggestPanel';
 import { ToolFit } from './cuts/ToolFit';
@@ -41,6 +42,7 @@ export function CutsPanel({ crib, plan, lettering }: Props) {
         return <CutSentenceCard key={cut.id} cut={cut} index={index} first={k === 0} last={last} crib={crib} summaries={summaries} />;
       })}
       {job.cuts.length === 0 && <p className="why">None yet. {describeKinds()}</p>}
+      <CribChanges crib={crib} />
       <AddCut crib={crib} suggesting={suggesting} />
       <SuggestPanel suggesting={suggesting} />
       <TrialsPanel suggesting={suggesting} />
