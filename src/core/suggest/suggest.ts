@@ -38,7 +38,7 @@ export interface Suggestion extends SetFigures {
 /** So many sets are planned; the others are judged by the rule of thumb alone. */
 const MOST_PLANNED = 6;
 /** No further set is begun after this, ms. */
-const TIME_MS = 8000;
+const TIME_MS = 6000;
 /** A set that leaves more than this share of the lettering is not what Hobel would take, if another leaves less. */
 const LEFT_SHARE = 0.01;
 
