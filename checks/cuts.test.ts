@@ -75,7 +75,7 @@ describe('every kind of cut on every kind of blank', () => {
   it.each(cases)(
     '%s on a %s',
     async (name, on, cut, blank) => {
-      const words = { heightMm: 9 + 4 * dice(), at: { xMm: 35, turnDeg: on === 'plate' || on === 'trough' ? 0 : 360 * dice() - 180 } };
+      const words = { heightMm: 8 + 3 * dice(), at: { xMm: 35, turnDeg: on === 'plate' || on === 'trough' ? 0 : 360 * dice() - 180 } };
       const text = pick(['HB', 'Ro', 'A8', 'SÅ', 'g&']);
       const base = carveJob(text, { words: { ...words, rotationDeg: 0 } });
       const job: Job = { ...base, blank, tools: TOOLS, cuts: [cut], machine: { ...base.machine, toolChanger: true } };
@@ -85,7 +85,7 @@ describe('every kind of cut on every kind of blank', () => {
       const { setup, lettering, plan } = planned;
       const { rules } = DIALECTS[job.machine.dialect];
       const readings = toPartTexts(plan.program).map((t) => runSteps(readProgram(t, rules)));
-      const { truth, dangers, removal } = runSteps(proveField(setup, lettering, readings, listToolsByHand(setup.runs, plan.laid), 0.05));
+      const { truth, dangers, removal } = runSteps(proveField(setup, lettering, readings, listToolsByHand(setup.runs, plan.laid), 0.06));
       const depthMm = 'depthMm' in cut ? cut.depthMm : 'maxDepthMm' in cut ? cut.maxDepthMm : 0;
       let deepest = 0;
       for (const { depth } of removal.field.tiles) for (const d of depth) deepest = Math.max(deepest, d);
