@@ -49,6 +49,9 @@ test('a new job goes from a cylinder and a word to a program with the extent and
   await page.getByRole('button', { name: 'Centre at 0°' }).click();
   await station(page, 'Cuts').click();
   await page.getByRole('button', { name: 'V-carve', exact: true }).click();
+  // Hobel's own choice goes by the strokes; here the cutter is chosen.
+  await page.getByRole('button', { name: /^Cutter:/ }).click();
+  await page.getByRole('combobox', { name: 'Cutter', exact: true }).selectOption({ label: '60° V, 0.1 tip' });
   await page.getByRole('button', { name: /^Depth limit/ }).click();
   await page.getByLabel('Depth limit', { exact: true }).fill('0.45');
   await page.keyboard.press('Enter');

@@ -71,7 +71,8 @@ function readJson(text: string): unknown[] | string {
 
 function readTable(text: string): unknown[] | string {
   const { data, errors } = Papa.parse<Record<string, string>>(text.trim(), { header: true, skipEmptyLines: 'greedy' });
-  const broken = errors.find((e) => e.code !== 'UndetectableDelimiter');
+  // A row that lacks cells is judged by itself; quotes that do not close spoil all that follows.
+  const broken = errors.find((e) => e.type === 'Quotes');
   if (broken) return `line ${(broken.row ?? 0) + 2}: ${broken.message}`;
   return data.map((row) => {
     const out: Record<string, unknown> = {};
