@@ -12,7 +12,7 @@ import { freeId, useBench, useJob } from '../../../state/benchStore';
 import type { Suggesting } from '../../../state/useSuggest';
 
 const [WIDTH, HEIGHT] = [300, 170];
-const EDGE = { left: 42, right: 12, top: 10, bottom: 34 };
+const EDGE = { left: 56, right: 12, top: 10, bottom: 34 };
 
 /** Sets of cuts that Hobel would plan from the crib: minutes against what is left, and each as a trial or at once. */
 export function SuggestPanel({ suggesting }: { suggesting: Suggesting }) {
