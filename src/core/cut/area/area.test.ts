@@ -174,6 +174,16 @@ describe('coming down, and tabs', () => {
     expect(enterStroke(square, 0.4, { by: 'plunge' })).toBe(square);
   });
 
+  it('on its way down it stays over tabs', () => {
+    const tabs: Tabs = { count: 2, spacingMm: null, lengthMm: 2, thicknessMm: 0.5, ramped: false, at: [] };
+    const way = raiseOverTabs(square, tabs, 0.9, 0.5);
+    const down = enterStroke(way, 0.2, { by: 'ramp', angleDeg: 1 });
+    const high = new Set<string>();
+    for (let i = 0; i < way.length; i += 3) if (way[i + 2]! < 0.41) high.add(`${way[i]},${way[i + 1]}`);
+    expect(high.size).toBeGreaterThan(2);
+    for (let i = 0; i < down.length; i += 3) if (high.has(`${down[i]},${down[i + 1]}`)) expect(down[i + 2]).toBeLessThan(0.41);
+  });
+
   it('over tabs the way is no deeper than leaves their thickness, and each is as long as asked beside the cutter', () => {
     const tabs: Tabs = { count: 3, spacingMm: null, lengthMm: 2, thicknessMm: 0.3, ramped: false, at: [] };
     const way = raiseOverTabs(square, tabs, 0.9, 0.5);

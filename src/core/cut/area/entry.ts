@@ -9,7 +9,7 @@ const SHORT_MM = 0.02;
 /**
  * A stroke that comes down to its depth along itself: round and round its first closed ring, which in a small one is a helix, or to and
  * fro on its first piece; at γ from the level, a length L drops L·tan γ.
- * @param points x, y, depth triples at one depth. @param fromMm Depth at which it begins, already cut.
+ * @param points x, y, depth triples, at their depth where they begin. @param fromMm Depth at which it begins, already cut.
  * @returns The stroke with its way down before it; as it was where the way is too short.
  */
 export function enterStroke(points: Float64Array, fromMm: number, entry: Entry): Float64Array {
@@ -26,7 +26,9 @@ export function enterStroke(points: Float64Array, fromMm: number, entry: Entry):
   for (let r = 0; r < rounds; r++) {
     for (let i = 0; i < at.length; i++) {
       if (r > 0 && i === 0) continue;
-      down.push(way[3 * i]!, way[3 * i + 1]!, fromMm + (drop * (r + at[i]! / length)) / rounds);
+      // Never deeper than the stroke itself is there: over a tab it stays over it.
+      const deep = fromMm + (drop * (r + at[i]! / length)) / rounds;
+      down.push(way[3 * i]!, way[3 * i + 1]!, Math.min(deep, way[3 * i + 2]!));
     }
   }
   const out = new Float64Array(down.length + points.length - 3);
@@ -40,5 +42,6 @@ function findFirstWay(points: Float64Array): Float64Array {
   for (let i = 6; i < points.length; i += 3) {
     if (points[i] === points[0] && points[i + 1] === points[1]) return points.subarray(0, i + 3);
   }
-  return Float64Array.of(points[0]!, points[1]!, 0, points[3]!, points[4]!, 0, points[0]!, points[1]!, 0);
+  const [x, y, d] = points as unknown as [number, number, number];
+  return Float64Array.of(x, y, d, points[3]!, points[4]!, points[5]!, x, y, d);
 }
