@@ -277,7 +277,8 @@ class DangerSearch {
   /** The finished field against the wall and the ends that stay clear. */
   private searchCells(): void {
     const { job, surface } = this.setup;
-    const { field } = this.removal;
+    const { field, track } = this.removal;
+    const meant = new Set(this.setup.runs.filter((r) => r.kind.isThrough?.(r.cut)).map((r) => r.tool.id));
     const { blank } = job;
     const { minX, maxX } = surface.domain;
     const clear = 'clearDatumMm' in blank ? [minX + blank.clearDatumMm, maxX - blank.clearFarMm] : [-Infinity, Infinity];
@@ -296,6 +297,8 @@ class DangerSearch {
           y = field.cellY(r0 + (i >> 5));
         const end = Math.max(clear[0]! - x, x - clear[1]!);
         if (end > into) [into, intoAt] = [end, [x, y, tile.motion[i]! - 1]];
+        // A cut that is meant to go through does; drilling and cutting out say themselves where the wall is.
+        if (meant.has(track.tools[track.tool[tile.motion[i]! - 1]!]?.id ?? '')) continue;
         // Only what is deeper than all before in its tile is asked: walls hardly change over a tile.
         if (d <= deepest) continue;
         deepest = d;
@@ -303,9 +306,7 @@ class DangerSearch {
         if (over > through) [through, throughAt] = [over, [x, y, tile.motion[i]! - 1]];
       }
     }
-    // Cuts that are meant to go through do; drilling and cutting out say themselves where the wall is.
-    const isMeant = this.setup.runs.some((r) => r.kind.isThrough?.(r.cut));
-    if (throughAt && !isMeant) this.addAt('cuts-through', throughAt, { mm: through, wall: surface.wallName });
+    if (throughAt) this.addAt('cuts-through', throughAt, { mm: through, wall: surface.wallName });
     if (intoAt) this.addAt('cuts-clear-end', intoAt, { mm: into });
   }
 
