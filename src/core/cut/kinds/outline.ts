@@ -74,8 +74,11 @@ export const outline: CutKind<typeof schema> = {
     });
     if (!made.ok) return { strokes: [], deepestMm: 0, faults: [{ code: 'outline-crosses', data: {}, at: made.error }] };
     const all = made.value.flatMap(({ value, dxMm, dyMm }) => value.strokes.map((s) => moveStroke(s, dxMm, dyMm)));
-    // Letters stand apart, and a way round one may lie in the next.
-    const strokes = side === 'outside' && made.value.length > 1 ? keepClearOf(all, unionRings(region), work, depth, profile) : all;
+    // Letters stand apart, and a way round one, or a loop, may lie in another, or in a part of its own.
+    const strokes =
+      side === 'outside' && (made.value.length > 1 || corners === 'loop')
+        ? keepClearOf(all, unionRings(region), work, depth, profile)
+        : all;
     return { strokes, deepestMm: strokes.length > 0 ? depth : 0, faults: [], directed: side !== 'on' };
   },
 };
