@@ -15,8 +15,8 @@ export interface ShapePart {
 }
 
 /**
- * A cutter's body: convex, its tip at height 0, parts from the tip upward. It goes on upward as its last part does, so that what stands
- * above the flutes cuts as well; whether that may touch the blank is judged elsewhere.
+ * A cutter's body: convex, its tip at height 0, parts from the tip upward (over the corner, where one is round). It goes on upward as its
+ * last part does, so that what stands above the flutes cuts as well; whether that may touch the blank is judged elsewhere.
  */
 export interface CutterShape {
   /** Half-width of the flat at the tip, mm; 0 for a point or a ball. */
@@ -29,11 +29,10 @@ export interface CutterShape {
   coneFootMm: number;
   /** Largest half-width, mm. */
   halfWidthMm: number;
+  /** Radius of the round corner between a mill's flat and its flank, mm: a part of a torus, which is not among `parts`; 0 if sharp. */
+  cornerMm: number;
   parts: readonly ShapePart[];
 }
-
-/** Chords that stand for a quarter of a round corner, through the middle of what they cut off. */
-const CORNER_CHORDS = 32;
 
 const cylinder = (radiusMm: number, fromMm: number): ShapePart => ({
   m: 1,
@@ -67,7 +66,7 @@ export function createConeShape(tanBeta: number, flatMm: number, halfWidthMm: nu
   check('createConeShape', tanBeta > 0 && flatMm >= 0 && halfWidthMm >= flatMm, [tanBeta, flatMm, halfWidthMm]);
   const coneToMm = (halfWidthMm - flatMm) / tanBeta;
   const parts = [cone(tanBeta, flatMm, 0, coneToMm), cylinder(halfWidthMm, coneToMm)];
-  return { flatMm, roundMm: 0, tanBeta, coneFootMm: flatMm, halfWidthMm, parts };
+  return { flatMm, roundMm: 0, tanBeta, coneFootMm: flatMm, halfWidthMm, cornerMm: 0, parts };
 }
 
 /** A cone that touches a ball at its tip: a V with a ball tip, or a tapered ball. @param ballMm The ball's radius, > 0. */
@@ -79,42 +78,25 @@ export function createRoundedConeShape(tanBeta: number, ballMm: number, halfWidt
   const foot = joinWidth - joinHeight * tanBeta;
   const coneToMm = (halfWidthMm - foot) / tanBeta;
   const parts = [ball(ballMm, joinHeight), cone(tanBeta, foot, joinHeight, coneToMm), cylinder(halfWidthMm, coneToMm)];
-  return { flatMm: 0, roundMm: joinWidth, tanBeta, coneFootMm: foot, halfWidthMm, parts };
+  return { flatMm: 0, roundMm: joinWidth, tanBeta, coneFootMm: foot, halfWidthMm, cornerMm: 0, parts };
 }
 
 /** A ball end. @param radiusMm Of the ball and of what stands on it, > 0. */
 export function createBallShape(radiusMm: number): CutterShape {
   check('createBallShape', radiusMm > 0, radiusMm);
   const parts = [ball(radiusMm, radiusMm), cylinder(radiusMm, radiusMm)];
-  return { flatMm: 0, roundMm: radiusMm, tanBeta: 0, coneFootMm: radiusMm, halfWidthMm: radiusMm, parts };
+  return { flatMm: 0, roundMm: radiusMm, tanBeta: 0, coneFootMm: radiusMm, halfWidthMm: radiusMm, cornerMm: 0, parts };
 }
 
 /**
- * A flat end mill, with its corner rounded or not (bull nose). A round corner is a chain of cones, at most 3e-4 of its radius off.
+ * A flat end mill, with its corner rounded or not (bull nose).
  * @param cornerMm Radius of the corner, in [0, radiusMm).
  */
 export function createMillShape(radiusMm: number, cornerMm = 0): CutterShape {
   check('createMillShape', radiusMm > 0 && cornerMm >= 0 && cornerMm < radiusMm, [radiusMm, cornerMm]);
-  const flatMm = radiusMm - cornerMm;
-  const parts: ShapePart[] = [];
-  if (cornerMm > 0) {
-    const half = Math.PI / (4 * CORNER_CHORDS);
-    // Points a little outside the arc, so that chords run through the middle of what they would cut off.
-    const out = (2 * cornerMm) / (1 + Math.cos(half));
-    const at = (k: number): [number, number] => {
-      const angle = (k / CORNER_CHORDS) * (Math.PI / 2);
-      const r = k === 0 || k === CORNER_CHORDS ? cornerMm : out;
-      return [flatMm + r * Math.sin(angle), cornerMm - r * Math.cos(angle)];
-    };
-    for (let k = 0; k < CORNER_CHORDS; k++) {
-      const [w0, h0] = at(k),
-        [w1, h1] = at(k + 1);
-      const tan = (w1 - w0) / (h1 - h0);
-      if (tan > 1e-9) parts.push(cone(tan, w0 - h0 * tan, Math.max(0, h0), h1));
-    }
-  }
-  parts.push(cylinder(radiusMm, cornerMm));
-  return { flatMm, roundMm: cornerMm > 0 ? radiusMm : 0, tanBeta: 0, coneFootMm: radiusMm, halfWidthMm: radiusMm, parts };
+  const roundMm = cornerMm > 0 ? radiusMm : 0;
+  const parts = [cylinder(radiusMm, cornerMm)];
+  return { flatMm: radiusMm - cornerMm, roundMm, tanBeta: 0, coneFootMm: radiusMm, halfWidthMm: radiusMm, cornerMm, parts };
 }
 
 /** The body of a tool of the crib. */
@@ -145,19 +127,11 @@ export function createCutterShape(tool: Tool): CutterShape {
 
 /** Half-width of the body at a height over its tip, mm. For drawing. */
 export function widthAt(shape: CutterShape, heightMm: number): number {
+  const { flatMm, cornerMm } = shape;
+  if (heightMm < cornerMm) return flatMm + Math.sqrt(Math.max(0, heightMm * (2 * cornerMm - heightMm)));
   const part = shape.parts.find((p) => heightMm <= p.toMm) ?? shape.parts[shape.parts.length - 1]!;
   const c = heightMm - part.centreMm;
   return Math.sqrt(Math.max(0, part.radiusSquared + (part.m - 1) * c * c));
-}
-
-/** Which parts of a cutter begin no higher than a height; the same list for the same parts. */
-export function createPartChoice({ parts }: CutterShape): (heightMm: number) => readonly ShapePart[] {
-  const lists = parts.map((_, k) => parts.slice(0, k + 1));
-  return (heightMm) => {
-    let k = parts.length - 1;
-    while (k > 0 && parts[k]!.fromMm > heightMm) k--;
-    return lists[k]!;
-  };
 }
 
 function check(where: string, holds: boolean, given: unknown): void {

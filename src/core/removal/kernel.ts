@@ -52,7 +52,7 @@ const PAGE_BYTES = 65536;
 const FIRST_PAGES = 32;
 const GROWTH_PAGES = 64;
 /** Parts of a cutter that the module has room for. */
-const MOST_PARTS = 40;
+const MOST_PARTS = 4;
 
 let compiled: WebAssembly.Module | null = null;
 const compile = (): WebAssembly.Module =>
@@ -154,13 +154,13 @@ export class Kernel {
   }
 
   /** Says what cuts, by struct Shape. */
-  setShape({ flatMm, roundMm, tanBeta, halfWidthMm, parts }: CutterShape): void {
+  setShape({ flatMm, roundMm, tanBeta, halfWidthMm, cornerMm, parts }: CutterShape): void {
     if (parts.length > MOST_PARTS) throw new RangeError(`a cutter of ${parts.length} parts`);
     const at = this.exports.shapeAt();
-    this.doubles.set([flatMm, roundMm, tanBeta, halfWidthMm], at >> 3);
-    this.ints[(at >> 2) + 8] = parts.length;
+    this.doubles.set([flatMm, roundMm, tanBeta, halfWidthMm, cornerMm], at >> 3);
+    this.ints[(at >> 2) + 10] = parts.length;
     for (const [k, p] of parts.entries()) {
-      this.doubles.set([p.m, p.centreMm, p.radiusSquared, p.fromMm, p.toMm], (at >> 3) + 5 + 5 * k);
+      this.doubles.set([p.m, p.centreMm, p.radiusSquared, p.fromMm, p.toMm], (at >> 3) + 6 + 5 * k);
     }
   }
 

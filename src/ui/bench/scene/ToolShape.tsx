@@ -41,7 +41,8 @@ function Cutter({ tool, position, quaternion }: { tool: Tool; position: THREE.Ve
       const steps = p.m === 1 ? 1 : p.radiusSquared > 0 ? 12 : 1;
       return Array.from({ length: steps }, (_, k) => p.fromMm + ((k + 1) / steps) * (to - p.fromMm));
     });
-    const outline = [new THREE.Vector2(0, 0), new THREE.Vector2(Math.max(shape.flatMm, 1e-4), 0), ...heights.map(at)];
+    const corner = shape.cornerMm > 0 ? Array.from({ length: 12 }, (_, k) => shape.cornerMm * ((k + 1) / 12) ** 2) : [];
+    const outline = [new THREE.Vector2(0, 0), new THREE.Vector2(Math.max(shape.flatMm, 1e-4), 0), ...[...corner, ...heights].map(at)];
     const top = Math.max(flute + 0.1, tool.stickOutMm);
     const body = (radiusMm: number, fromMm: number, toMm: number) => [
       new THREE.Vector2(0, fromMm),
