@@ -112,7 +112,7 @@ async function run(
   onProgress(0);
   const takes = (track: Track, i: number): boolean =>
     only === null || only.some((o) => track.part[i] === o.part && track.line[i]! >= o.from && track.line[i]! <= o.to);
-  const { removal, choice, truth, dangers } = await drive(
+  const { removal, choice, truth, dangers, sketch: isSketch } = await drive(
     proveField(
       setup,
       lettering,
@@ -126,7 +126,6 @@ async function run(
   for (const { depth } of removal.field.tiles) for (const d of depth) if (d > deepestMm) deepestMm = d;
   const { grid } = removal.field;
   const { track } = removal;
-  const isSketch = sketch && removal.cellMm > 1.5 * choice.cellMm;
   if (isPlanned && !isSketch) last = { removal, stock };
   now = { removal, painter: new ReliefPainter(removal.field), setup, deepestMm };
   const pictures = paint(removal.field.tiles);

@@ -120,6 +120,24 @@ export class Tile {
     return shownFrames;
   }
 
+  /** Mean distance between neighbouring cells of the tile along the sheet's x, and square to it, mm on the surface. */
+  getSteps(): [number, number] {
+    const { ints, doubles } = this.kernel;
+    const own = ints[(this.at + FRAMES_AT) >> 2]!;
+    const f = own !== 0 ? new Float32Array(ints.buffer, own, 6 * TILE_CELLS) : null;
+    const rows = (this.at + ROWS_AT) >> 3;
+    const at = (r: number, c: number, k: number): number =>
+      f ? f[6 * (r * TILE + c) + k]! : doubles[rows + ROW_NUMBERS * r + k]! + c * doubles[rows + ROW_NUMBERS * r + 3 + k]!;
+    const [half, last] = [TILE / 2, TILE - 1];
+    // By halves, since round a small blank a tile's chord is clearly shorter than its way.
+    const apart = (r0: number, c0: number, r1: number, c1: number): number =>
+      Math.hypot(at(r1, c1, 0) - at(r0, c0, 0), at(r1, c1, 1) - at(r0, c0, 1), at(r1, c1, 2) - at(r0, c0, 2));
+    return [
+      (apart(half, 0, half, half) + apart(half, half, half, last)) / last,
+      (apart(0, half, half, half) + apart(half, half, last, half)) / last,
+    ];
+  }
+
   /** Stretches that are gone below what still stands: from, to in turn, by cell. */
   get under(): Map<number, number[]> | null {
     return this.stretches;

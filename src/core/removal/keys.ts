@@ -15,10 +15,14 @@ interface KeptTile {
 }
 
 const KEY_COUNT = 50;
+/** As a tile is where nothing was cut. */
+const WHOLE = 'whole';
 
 /** How a field was at moments of a program, for going back to them. */
 export class Keys {
   private list: Key[] = [{ motions: 0, tiles: new Map() }];
+  /** What each tile was kept or put back as and still is: unless it changed since, it need not be put back as that again. */
+  private readonly same = new Map<Tile, KeptTile | typeof WHOLE>();
 
   constructor(private readonly field: DepthField) {}
 
@@ -35,7 +39,9 @@ export class Keys {
     for (const tile of this.field.tiles) {
       if (!tile.changed) continue;
       tile.changed = false;
-      tiles.set(tile, { depth: tile.depth.slice(), motion: tile.motion.slice(), under: copyUnder(tile.under) });
+      const kept = { depth: tile.depth.slice(), motion: tile.motion.slice(), under: copyUnder(tile.under) };
+      tiles.set(tile, kept);
+      this.same.set(tile, kept);
     }
   }
 
@@ -64,13 +70,20 @@ export class Keys {
 
   motionsOf = (key: number): number => this.list[key]!.motions;
 
-  /** Puts the field back to a key; tiles that were put back are added to `changed`. */
+  /** Forgets what tiles that changed were kept as. To be called before their marks are taken off. */
+  forgetChanged(): void {
+    for (const tile of this.field.tiles) if (tile.changed) this.same.delete(tile);
+  }
+
+  /** Puts the field back to a key; tiles that become others by it are added to `changed`. */
   restore(key: number, changed: Set<Tile>): void {
     const seen = new Set<Tile>();
     for (let k = key; k >= 0; k--) {
       for (const [tile, kept] of this.list[k]!.tiles) {
         if (seen.has(tile)) continue;
         seen.add(tile);
+        if (this.same.get(tile) === kept) continue;
+        this.same.set(tile, kept);
         tile.depth.set(kept.depth);
         tile.motion.set(kept.motion);
         tile.under = copyUnder(kept.under);
@@ -78,7 +91,8 @@ export class Keys {
       }
     }
     for (const tile of this.field.tiles) {
-      if (seen.has(tile)) continue;
+      if (seen.has(tile) || this.same.get(tile) === WHOLE) continue;
+      this.same.set(tile, WHOLE);
       tile.clear();
       changed.add(tile);
     }

@@ -6,20 +6,23 @@ import type { ProgramReading } from '../program/interpreter';
 import { chooseCellMm, type CellChoice } from './cellSize';
 import { findDangers, findTruthDangers, type Danger } from './dangers';
 import { createTrack, Removal, type Track } from './removal';
-import { measureTruth, type Truth } from './truth';
+import { measureTruth, nothingMeasured, type Truth } from './truth';
 import { applyWhatIf, AS_PLANNED, isAsPlanned, type WhatIf } from './whatIf';
 
 /** What a program, read from its text, makes of the blank. */
 export interface FieldProof {
   removal: Removal;
   choice: CellChoice;
+  /** Nothing is measured of a sketch, and no dangers are looked for. */
   truth: Truth;
   dangers: Danger[];
+  /** In cells clearly coarser than those chosen: a first picture. */
+  sketch: boolean;
 }
 
 export interface ProveOptions {
   whatIf?: WhatIf;
-  /** Factor on the cells that are chosen, for a first sketch. */
+  /** Factor on the cells that are chosen, for a first sketch: of that nothing is measured, if its cells are really coarser. */
   coarser?: number;
   /** A removal on the same blank and machine to go on from, where the programs are much the same; it must not be used again. */
   after?: Removal | null;
@@ -54,10 +57,16 @@ export function* proveField(
   const removal = new Removal(setup, track, own, takes && ((i) => takes(track, i)), goesOn ? near.field : undefined);
   if (goesOn) yield* removal.runAfter(near);
   else yield* removal.run();
+  if (coarser > 1 && own > SKETCH_FROM * choice.cellMm) {
+    return { removal, choice, truth: nothingMeasured(removal.field, own), dangers: [], sketch: true };
+  }
   const truth = measureTruth(setup, lettering, removal.field, own);
   const dangers = [...findDangers(setup, removal), ...findTruthDangers(setup, removal, truth)];
-  return { removal, choice, truth, dangers };
+  return { removal, choice, truth, dangers, sketch: false };
 }
+
+/** Cells this much coarser than those chosen make a sketch. */
+const SKETCH_FROM = 1.5;
 
 /** Whether cells are fine enough for a choice, and not much finer than it asks. */
 const suits = (cellMm: number, choice: CellChoice): boolean =>

@@ -34,30 +34,28 @@ export class ReliefPainter {
       round = Math.floor(tile.key / grid.tilesAlong);
     this.gather(along, round);
     const d = this.depths;
-    const f = tile.getFrames();
+    // Slopes of the relief over true lengths: along a tile they hardly change.
+    const [stepX, stepY] = tile.getSteps();
+    const perX = 0.5 / (stepX || 1),
+      perY = 0.5 / (stepY || 1);
+    const perDepth = 255 / (deepestMm || 1);
     for (let r = 0; r < PICTURE; r++) {
-      const row = Math.min(TILE - 1, Math.max(0, r - 1));
-      for (let c = 0; c < PICTURE; c++) {
-        const column = Math.min(TILE - 1, Math.max(0, c - 1));
-        const here = (r + 1) * side + c + 1;
+      for (let c = 0, here = (r + 1) * side + 1, i = r * PICTURE; c < PICTURE; c++, here++, i++) {
         const own = d[here]!;
-        const out = 4 * (r * PICTURE + c);
-        depth[r * PICTURE + c] = own;
-        // Slopes of the relief over true lengths: the frames say how far neighbouring cells lie apart.
-        const o = 6 * (row * TILE + column);
-        const left = column > 0 ? o - 6 : o,
-          right = column < TILE - 1 ? o + 6 : o;
-        const low = row > 0 ? o - 6 * TILE : o,
-          high = row < TILE - 1 ? o + 6 * TILE : o;
-        const stepX = distance(f, left, right) / (right === left ? 1 : (right - left) / 6),
-          stepY = distance(f, low, high) / (high === low ? 1 : (high - low) / (6 * TILE));
-        const sx = (d[here + 1]! - d[here - 1]!) / (2 * stepX || 1),
-          sy = (d[here + side]! - d[here - side]!) / (2 * stepY || 1);
-        const l = 1 / Math.sqrt(1 + sx * sx + sy * sy);
-        look[out] = 127.5 + 127.5 * sx * l;
-        look[out + 1] = 127.5 + 127.5 * sy * l;
+        const dx = d[here + 1]! - d[here - 1]!,
+          dy = d[here + side]! - d[here - side]!;
+        const out = 4 * i;
+        depth[i] = own;
+        if (dx === 0 && dy === 0) look[out] = look[out + 1] = 127;
+        else {
+          const sx = dx * perX,
+            sy = dy * perY;
+          const l = 127.5 / Math.sqrt(1 + sx * sx + sy * sy);
+          look[out] = 127.5 + sx * l;
+          look[out + 1] = 127.5 + sy * l;
+        }
         look[out + 2] = own <= UNCUT_MM ? 0 : own >= CUT_MM ? 255 : (255 * (own - UNCUT_MM)) / (CUT_MM - UNCUT_MM);
-        look[out + 3] = Math.min(255, (255 * own) / (deepestMm || 1));
+        look[out + 3] = Math.min(255, own * perDepth);
       }
     }
   }
@@ -98,11 +96,4 @@ export class ReliefPainter {
       for (let c = c0; c < c1; c++) d[(r + j * TILE + 2) * side + c + i * TILE + 2] = tile.depth[from + c]!;
     }
   }
-}
-
-function distance(f: Float32Array, a: number, b: number): number {
-  const dx = f[b]! - f[a]!,
-    dy = f[b + 1]! - f[a + 1]!,
-    dz = f[b + 2]! - f[a + 2]!;
-  return Math.sqrt(dx * dx + dy * dy + dz * dz);
 }

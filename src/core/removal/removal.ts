@@ -214,6 +214,7 @@ export class Removal {
     const from = this.keys.motionsOf(key);
     // Going on from where it stands is cheaper where no key lies between and nothing was begun.
     const goesOn = this.part === 0 && this.done <= motion && this.done >= from;
+    this.keys.forgetChanged();
     if (!goesOn) {
       this.keys.restore(key, changed);
       this.done = from;

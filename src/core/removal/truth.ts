@@ -113,6 +113,12 @@ export function measureTruth(setup: Setup, lettering: Lettering, field: DepthFie
   };
 }
 
+/** Of a field that is only to be seen. */
+export const nothingMeasured = (field: DepthField, cellMm: number): Truth => ({
+  ...{ cellMm, errorUm: 500 * cellMm, edge: null, floor: null, letters: [], corners: null, area: null },
+  volumeMm3: measureVolume(field),
+});
+
 const sumLengths = (rings: Rings): number => listWalks(rings).reduce((sum, w) => sum + w.lengthMm, 0);
 
 /** Measures an edge along outlines that bound no letter. */

@@ -16,7 +16,7 @@ import { DrawnMark, LetteringSkin } from './scene/LetteringSkin';
 import { PassLines } from './scene/PassLines';
 import { CursorMark, ReadingMarks, SeamLine } from './scene/SurfaceMarks';
 import { ToolShape } from './scene/ToolShape';
-import { useToolPlace } from './playhead';
+import { useShownToolPlace } from './playhead';
 import { Stock, useSolid } from './Stock';
 import { LookMenu } from './scene/LookMenu';
 import { StretchSkin } from './Stretch';
@@ -172,7 +172,7 @@ const TOOL_SEEN_DEG = 52;
 function useFollowing(plan: PlanView | null, surface: Surface): void {
   const bench = useBench();
   const follow = useView((v) => v.followTool && v.playS !== Infinity);
-  const place = useToolPlace(follow && surface.round ? plan : null);
+  const place = useShownToolPlace(follow && surface.round ? plan : null);
   const deg = place ? Math.round((toTurnDeg(surface, place.y) - TOOL_SEEN_DEG) * 10) / 10 : null;
   useEffect(() => {
     if (deg !== null) bench.view.setState({ turnDeg: wrapTo(deg, 360) });

@@ -11,6 +11,17 @@ interface Props {
   surface: Surface;
 }
 
+/** Whether the browser draws in 3D at all: without a driver it may not. */
+function canDraw3d(): boolean {
+  try {
+    const context = document.createElement('canvas').getContext('webgl2');
+    context?.getExtension('WEBGL_lose_context')?.loseContext();
+    return context !== null;
+  } catch {
+    return false;
+  }
+}
+
 /** The next try after one that failed, ms: the server may be starting again. */
 const RETRY_MS = 4000;
 
@@ -22,7 +33,9 @@ export function LateBlankView(props: Props) {
   const [view, setView] = useState<ComponentType<Props> | null>(null);
   const [tries, setTries] = useState(0);
   const [failed, setFailed] = useState(false);
+  const [flat, setFlat] = useState(false);
   useEffect(() => {
+    if (!canDraw3d()) return setFlat(true);
     let timer: ReturnType<typeof setTimeout> | null = null;
     let wanted = true;
     import('./BlankView').then(
@@ -42,6 +55,12 @@ export function LateBlankView(props: Props) {
   if (View) return <View {...props} />;
   return (
     <div className="view" data-testid="blank-view">
+      {flat && (
+        <div className="caption" role="status">
+          This browser draws nothing in 3D (no WebGL), so the blank is not shown. The unrolled view shows the piece as it is cut, and
+          everything else works. Drivers for the graphics card, or hardware acceleration in the browser’s settings, may bring it back.
+        </div>
+      )}
       {failed && (
         <div className="caption" role="status">
           The view of the blank cannot be loaded: Hobel’s server does not answer. The rest of the bench works.{' '}

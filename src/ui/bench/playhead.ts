@@ -28,3 +28,9 @@ export function useToolPlace(plan: PlanView | null): ToolPlace | null {
   const playS = useView((v) => v.playS);
   return useMemo(() => (plan ? computeToolPlace(plan, playS) : null), [plan, playS]);
 }
+
+/** As it stands in the blank's view: in step with the piece, so that the tip is where the groove ends and both come in one frame. */
+export function useShownToolPlace(plan: PlanView | null): ToolPlace | null {
+  const shownS = useView((v) => (v.piece && v.piece.plan === plan && v.playS !== Infinity ? v.piece.shownS : v.playS));
+  return useMemo(() => (plan ? computeToolPlace(plan, shownS) : null), [plan, shownS]);
+}

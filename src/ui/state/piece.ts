@@ -18,6 +18,8 @@ export interface Piece {
   version: number;
   /** Slots that changed since the version before; null for all. */
   changed: readonly number[] | null;
+  /** Time of the program as it is shown, s; infinite at its end. */
+  shownS: number;
   truth: Truth;
   dangers: readonly Danger[];
   load: LoadTrace;

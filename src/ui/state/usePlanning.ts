@@ -2,6 +2,7 @@
 
 import { useEffect, useRef, useState } from 'react';
 import type { Job } from '../../core/job/schema';
+import { markDrawn } from '../bench/marks';
 import type { WorkerFailure } from '../../workers/planning.client';
 import {
   createPlanningWorkers,
@@ -93,6 +94,7 @@ export function usePlanning(job: Job): Planning {
         )
         .then((view) => {
           setPlan({ view, job });
+          markDrawn('planned');
           setFailure(null);
           setProgress(null);
         })

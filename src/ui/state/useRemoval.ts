@@ -167,6 +167,7 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
             ...pictures,
             version: 1,
             changed: null,
+            shownS: Infinity,
             truth,
             dangers,
             load,
@@ -211,7 +212,7 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
             at = wanted;
             const last = shown.current;
             if (answer.kind !== 'at' || !last) return;
-            show({ ...last, ...put(last, answer.pictures) });
+            show({ ...last, ...put(last, answer.pictures), shownS: wanted });
             catchUp();
           })
           .catch(() => {

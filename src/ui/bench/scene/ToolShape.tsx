@@ -8,7 +8,7 @@ import type { Surface } from '../../../core/surface/surface';
 import type { PlanView } from '../../../workers/planning.client';
 import { useJobPart, useView } from '../../state/benchStore';
 import { createCutterShape, widthAt } from '../../../core/removal/cutterShape';
-import { useToolPlace } from '../playhead';
+import { useShownToolPlace } from '../playhead';
 
 /** The cutter at the playhead, with its shank and holder, in their true sizes, standing as the machine lets it. */
 export function ToolShape({ plan, surface }: { plan: PlanView | null; surface: Surface }) {
@@ -16,7 +16,7 @@ export function ToolShape({ plan, surface }: { plan: PlanView | null; surface: S
   const tools = useJobPart((j) => j.tools);
   const machine = useJobPart((j) => j.machine);
   const blank = useJobPart((j) => j.blank);
-  const place = useToolPlace(plan);
+  const place = useShownToolPlace(plan);
   const finished = useView((v) => v.playS === Infinity);
   // Over the finished piece it would only stand in the way.
   if (!plan || !place || finished) return null;

@@ -2,6 +2,7 @@ import { useEffect, useRef } from 'react';
 import { useJobPart, useView } from '../../state/benchStore';
 import type { LetteringView, PlanView } from '../../../workers/planning.client';
 import { useCapture } from '../capture';
+import { markDrawn } from '../marks';
 import { MATERIALS } from '../preview';
 import { lieOnSheet, SheetRelief } from './sheetRelief';
 import type { SheetViewport } from './useSheetView';
@@ -40,6 +41,7 @@ export function ReliefLayer({
     context.clearRect(0, 0, width, height);
     relief.current.draw(context, shown);
     if (comparing) relief.current.drawDifference(context, shown, areasOf(lettering));
+    markDrawn('piece');
   }, [piece, material, fill, size, transform, comparing, lettering]);
   // The same window of the sheet at another size, on the material's own colour, with the outlines.
   useCapture('sheet', async (widthPx) => {

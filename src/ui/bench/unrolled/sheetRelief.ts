@@ -8,6 +8,7 @@ import type { SheetViewport } from './useSheetView';
 const LIGHT = [-0.42, 0.48, 0.77] as const;
 /** How dark the deepest places are against the skin. */
 const DEEP = 0.55;
+const TONES = 256;
 /** Colours of what is left inside the outlines and of what is cut outside them. */
 export const LEFT_COLOUR = '#2f5f8f';
 export const OUTSIDE_COLOUR = '#b3261e';
@@ -27,7 +28,8 @@ export class SheetRelief {
   private readonly columns: number;
   private readonly atlas: OffscreenCanvas;
   private version = -1;
-  private readonly tones: readonly [number[], number[], number[]];
+  /** Colour of each tone, as a canvas stores it, opaque to no degree. */
+  private readonly palette: Uint32Array;
 
   constructor(
     private piece: Piece,
@@ -38,9 +40,16 @@ export class SheetRelief {
     this.atlas = new OffscreenCanvas(this.columns * TILE, this.columns * TILE);
     const { light, body, dark } = CUT_LOOKS[material];
     const filled = fill ? rgbOf(fill) : null;
-    this.tones = filled
+    const [bright, middle, low] = filled
       ? [filled.map((v) => Math.min(255, v + 70)), filled, filled.map((v) => 0.5 * v)]
       : [rgbOf(light), rgbOf(body), rgbOf(dark)];
+    this.palette = Uint32Array.from({ length: TONES }, (_, i) => {
+      const tone = i / (TONES - 1);
+      const [red, green, blue] = low!.map((v, k) =>
+        Math.round(tone < 0.6 ? v + (tone / 0.6) * (middle![k]! - v) : middle![k]! + ((tone - 0.6) / 0.4) * (bright![k]! - middle![k]!)),
+      );
+      return red! + green! * 0x100 + blue! * 0x10000;
+    });
     this.follow(piece);
   }
 
@@ -60,25 +69,31 @@ export class SheetRelief {
 
   /** Shades tiles into the atlas, high rows on top. */
   private shade(slots: readonly number[]): void {
-    const { piece, columns } = this;
-    const [bright, middle, low] = this.tones;
+    const {
+      piece: { look },
+      columns,
+      palette,
+    } = this;
     const context = this.atlas.getContext('2d')!;
     const tile = context.createImageData(TILE, TILE);
+    const pixels = new Uint32Array(tile.data.buffer);
+    const [lx, ly, lz] = LIGHT;
     for (const slot of slots) {
       for (let r = 0; r < TILE; r++) {
-        for (let c = 0; c < TILE; c++) {
-          const from = 4 * (PICTURE_CELLS * slot + (r + 1) * PICTURE + c + 1);
-          const out = 4 * ((TILE - 1 - r) * TILE + c);
-          const nx = piece.look[from]! / 127.5 - 1,
-            ny = piece.look[from + 1]! / 127.5 - 1;
-          const nz = Math.sqrt(Math.max(0, 1 - nx * nx - ny * ny));
-          const lit = Math.max(0, nx * LIGHT[0] + ny * LIGHT[1] + nz * LIGHT[2]);
-          const tone = Math.min(1, lit) * (1 - (DEEP * piece.look[from + 3]!) / 255);
-          for (let k = 0; k < 3; k++) {
-            tile.data[out + k] =
-              tone < 0.6 ? low[k]! + (tone / 0.6) * (middle[k]! - low[k]!) : middle[k]! + ((tone - 0.6) / 0.4) * (bright[k]! - middle[k]!);
+        let from = 4 * (PICTURE_CELLS * slot + (r + 1) * PICTURE + 1),
+          out = (TILE - 1 - r) * TILE;
+        for (let c = 0; c < TILE; c++, from += 4, out++) {
+          const cut = look[from + 2]!;
+          if (cut === 0) {
+            pixels[out] = 0;
+            continue;
           }
-          tile.data[out + 3] = piece.look[from + 2]!;
+          const nx = look[from]! / 127.5 - 1,
+            ny = look[from + 1]! / 127.5 - 1;
+          const nz = Math.sqrt(Math.max(0, 1 - nx * nx - ny * ny));
+          const lit = Math.min(1, Math.max(0, nx * lx + ny * ly + nz * lz));
+          const tone = lit * (1 - (DEEP * look[from + 3]!) / 255);
+          pixels[out] = palette[(tone * (TONES - 1)) | 0]! + cut * 0x1000000;
         }
       }
       context.putImageData(tile, (slot % columns) * TILE, Math.floor(slot / columns) * TILE);
