@@ -112,7 +112,13 @@ async function run(
   onProgress(0);
   const takes = (track: Track, i: number): boolean =>
     only === null || only.some((o) => track.part[i] === o.part && track.line[i]! >= o.from && track.line[i]! <= o.to);
-  const { removal, choice, truth, dangers, sketch: isSketch } = await drive(
+  const {
+    removal,
+    choice,
+    truth,
+    dangers,
+    sketch: isSketch,
+  } = await drive(
     proveField(
       setup,
       lettering,

@@ -3,7 +3,7 @@ import { createBlank } from '../job/defaults';
 import { createSurface } from '../surface/registry';
 import type { Surface } from '../surface/surface';
 import { createBallShape, createConeShape, createMillShape, createRoundedConeShape, widthAt, type CutterShape } from './cutterShape';
-import { createCellGrid, DepthField } from './field';
+import { createCellGrid, createLoad, DepthField } from './field';
 import { createPiece, type Piece } from './piece';
 import { Sweeper } from './sweep';
 
@@ -55,6 +55,25 @@ function* cells(field: DepthField): Generator<{ x: number; y: number; depth: num
     }
   }
 }
+
+describe('what a motion takes', () => {
+  it('is nothing where a mill goes again, also of what is gone below the surface', () => {
+    const surface = cylinder(20);
+    const field = new DepthField(createCellGrid(surface, 0.04), surface);
+    const sweeper = new Sweeper(field, surface);
+    sweeper.use(createMillShape(1));
+    sweeper.startNoting(createLoad(2));
+    for (let time = 0; time < 2; time++) {
+      for (let k = 0; k < 7; k++) sweeper.sweep(pieceOf((s) => at(0, 10 - 2, 5 + 6 * s), k / 7, (k + 1) / 7), time);
+      sweeper.breakOff();
+    }
+    const { taken } = sweeper.stopNoting();
+    // Rays beside the mill enter it below the surface: that is counted, once.
+    expect(field.tiles.some((t) => t.under !== null)).toBe(true);
+    expect(taken[0]).toBeGreaterThan(1000);
+    expect(taken[1]).toBeLessThan(1e-3 * taken[0]!);
+  });
+});
 
 describe('closed forms (elementary geometry; worked out in docs/architecture.md)', () => {
   it('a V along a cylinder', () => {
