@@ -1,10 +1,19 @@
 // Writes the demo jobs in resources/jobs/ from the core's own defaults, so that they always fit the schema.
+import { STARTER_TOOLS } from '../src/core/crib/starterTools';
 import { createCut } from '../src/core/cut/kinds/registry';
 import { writeFileSync } from 'node:fs';
 import { createHash } from 'node:crypto';
-import { createBlank, createInscription, createJob, createOnGuide, createSeries, TILTING_MACHINE } from '../src/core/job/defaults';
+import {
+  createArtwork,
+  createBlank,
+  createInscription,
+  createJob,
+  createOnGuide,
+  createSeries,
+  TILTING_MACHINE,
+} from '../src/core/job/defaults';
 import { parseJob } from '../src/core/job/parse';
-import { createLay, type Job } from '../src/core/job/schema';
+import { createLay, type Job, type Stage } from '../src/core/job/schema';
 import { packShape, readShape } from '../src/core/shape/readShape';
 import { writeStl } from '../src/core/shape/stl';
 import type { Rings } from '../src/core/base/rings';
@@ -18,6 +27,12 @@ import { toPreview } from '../src/ui/bench/preview';
 import type { LetteringView } from '../src/workers/planning.client';
 
 const sha256Of = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
+
+/** A mill that goes before a cut's own. */
+const stage = (toolId: string, stepMm: number, feedMmPerMin: number): Stage => ({
+  ...{ toolId, levels: { by: 'step', stepMm, even: true, finishMm: 0 }, feedMmPerMin },
+  ...{ plungeMmPerMin: 120, spindleRpm: 18000, stepOverShare: 0.45 },
+});
 
 const rainGauge: Job = {
   ...createJob('Rain gauge No. 7'),
@@ -196,6 +211,7 @@ const slatePlate: Job = {
   ...createJob('Maker’s plate in slate'),
   notes: 'Tidewater Instrument Works. Maker’s plate for the wall of the harbour office, riven slate ground flat.',
   material: 'slate',
+  tools: [...createJob('').tools, STARTER_TOOLS.find((t) => t.id === 'flat1')!],
   blank: { ...createBlank('plate'), lengthMm: 160, widthMm: 90, thicknessMm: 12 },
   inscriptions: [
     {
@@ -226,6 +242,143 @@ const slatePlate: Job = {
       maxDepthMm: 2.2,
       levels: { by: 'step', stepMm: 0.8, even: true, finishMm: 0.1 },
       feedMmPerMin: 700,
+    },
+  ],
+  trials: [
+    {
+      id: 'steep',
+      name: 'Steeper and deeper, 60°',
+      cuts: [
+        {
+          ...createCut('v-carve', 'steep-carve', 'v60'),
+          name: 'Letters, 60°',
+          maxDepthMm: 3.5,
+          levels: { by: 'step', stepMm: 0.8, even: true, finishMm: 0.1 },
+          feedMmPerMin: 700,
+        },
+      ],
+    },
+    {
+      id: 'fine',
+      name: 'Flat at 1 mm, one level',
+      cuts: [
+        {
+          ...createCut('v-carve', 'fine-carve', 'v90'),
+          name: 'Letters, flat',
+          clearing: [stage('flat1', 0.5, 500)],
+          maxDepthMm: 1,
+          levels: { by: 'count', count: 1 },
+          feedMmPerMin: 700,
+        },
+      ],
+    },
+  ],
+};
+
+/** A closed path of straight sides and quarter rounds, counter-clockwise about the origin, and circles, as rings. */
+const roundedBox = (width: number, height: number, r: number): number[] =>
+  [
+    [1, 1],
+    [-1, 1],
+    [-1, -1],
+    [1, -1],
+  ].flatMap(([sx, sy], q) =>
+    Array.from({ length: 33 }, (_, k) => {
+      const t = ((q + k / 32) * Math.PI) / 2;
+      return [sx! * (width / 2 - r) + r * Math.cos(t), sy! * (height / 2 - r) + r * Math.sin(t)];
+    }).flat(),
+  );
+const circle = (x: number, y: number, r: number): number[] =>
+  Array.from({ length: 64 }, (_, k) => [x + r * Math.cos((k * Math.PI) / 32), y + r * Math.sin((k * Math.PI) / 32)]).flat();
+
+const berthPlate: Job = {
+  ...createJob('Berth plate, North Quay'),
+  notes:
+    'Tidewater Instrument Works. Plate for a berth in brass sheet of 2 mm on a board: name sunk by two end mills, number carved, screw holes drilled, and the plate cut out on tabs.',
+  blank: { ...createBlank('plate'), lengthMm: 150, widthMm: 66, thicknessMm: 2 },
+  tools: ['flat2', 'flat1', 'v90', 'drill2'].map((id) => STARTER_TOOLS.find((t) => t.id === id)!),
+  inscriptions: [
+    {
+      ...createInscription('name', 'NORTH QUAY', 'zilla-slab-bold', 75),
+      name: 'Name',
+      heightMm: 10.5,
+      letterSpacingMm: 0.8,
+      at: { xMm: 75, turnDeg: 8 },
+    },
+    { ...createInscription('berth', 'BERTH No. 4', 'cinzel-bold', 75), name: 'Berth', heightMm: 7, at: { xMm: 75, turnDeg: -13 } },
+    {
+      ...createArtwork('holes', 'holes', 75, [
+        { name: 'holes', on: true, chains: [], rings: [-59, 59].flatMap((x) => [-19, 19].map((y) => circle(x, y, 1))) },
+      ]),
+      name: 'Screw holes',
+    },
+    {
+      ...createArtwork('edge', 'edge', 75, [{ name: 'edge', on: true, chains: [], rings: [roundedBox(130, 50, 7)] }]),
+      name: 'Edge',
+    },
+  ],
+  cuts: [
+    {
+      ...createCut('pocket', 'sink', 'flat1'),
+      name: 'Name',
+      targets: ['name'],
+      clearing: [stage('flat2', 0.4, 450)],
+      depthMm: 0.4,
+      levels: { by: 'step', stepMm: 0.2, even: true, finishMm: 0 },
+      feedMmPerMin: 350,
+      plungeMmPerMin: 120,
+    },
+    { ...createCut('v-carve', 'carve', 'v90'), name: 'Berth', targets: ['berth'], maxDepthMm: 0.9, feedMmPerMin: 450 },
+    {
+      ...createCut('drill', 'holes', 'drill2'),
+      name: 'Screw holes',
+      targets: ['holes'],
+      depthMm: 2.7,
+      through: true,
+      levels: { by: 'step', stepMm: 0.7, even: true, finishMm: 0 },
+      feedMmPerMin: 120,
+      spindleRpm: 5000,
+    },
+    {
+      ...createCut('cut-out', 'free', 'flat2'),
+      name: 'Edge',
+      targets: ['edge'],
+      depthMm: 2.1,
+      levels: { by: 'step', stepMm: 0.6, even: true, finishMm: 0 },
+      feedMmPerMin: 400,
+      tabs: { count: 4, spacingMm: null, lengthMm: 4, thicknessMm: 0.5, ramped: true, at: [] },
+    },
+  ],
+  motion: { ...createJob('').motion, byCutter: true },
+};
+
+const tillerSleeve: Job = {
+  ...createJob('Tiller sleeve'),
+  notes: 'Tidewater Instrument Works. Sleeve of a tiller in maple; the boat’s name stands in a band that is cleared all the way round.',
+  material: 'maple',
+  blank: { ...createBlank('cylinder'), diameterMm: 46, lengthMm: 70 },
+  tools: ['flat2', 'flat1', 'v90'].map((id) => STARTER_TOOLS.find((t) => t.id === id)!),
+  inscriptions: [
+    {
+      ...createInscription('boat', 'PETREL', 'zilla-slab-bold', 35),
+      name: 'Boat',
+      heightMm: 14,
+      rotationDeg: 90,
+      letterSpacingMm: 1.5,
+      at: { xMm: 35, turnDeg: 0 },
+    },
+  ],
+  cuts: [
+    {
+      ...createCut('raised', 'band', 'flat1'),
+      name: 'Band',
+      clearing: [stage('flat2', 0.6, 900)],
+      depthMm: 0.6,
+      field: 'band',
+      marginMm: 2,
+      levels: { by: 'count', count: 1 },
+      feedMmPerMin: 700,
+      plungeMmPerMin: 250,
     },
   ],
 };
@@ -325,6 +478,8 @@ for (const [file, job] of [
   ['net-float', netFloat],
   ['slate-plate', slatePlate],
   ['compass-cover', compassCover],
+  ['berth-plate', berthPlate],
+  ['tiller-sleeve', tillerSleeve],
 ] as const) {
   const parsed = parseJob(JSON.parse(JSON.stringify(job)));
   if (!parsed.ok) throw new Error(`${file}: ${parsed.error.problems.map((p) => `${p.path} ${p.text}`).join('; ')}`);

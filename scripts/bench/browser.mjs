@@ -139,6 +139,7 @@ export function toBurstJob(job, fontId) {
         spindleRpm: 18000,
         reversible: true,
         maxDepthMm: 2,
+        clearing: [],
       },
     ],
   };

@@ -1,6 +1,7 @@
 import type { Box } from '../base/rings';
-import { findOverlap } from '../base/overlap';
-import { isEmptyBox } from '../base/rings';
+import { findOverlap, type Ink } from '../base/overlap';
+import { getCutKind } from '../cut/kinds/registry';
+import { concatRings, getRing, isEmptyBox, packRings } from '../base/rings';
 import { isRoundBlank, type Job } from '../job/schema';
 import { getEffectiveLay } from '../lay/layMap';
 import type { InscriptionArtwork } from '../lettering/artwork';
@@ -199,11 +200,23 @@ function runsIntoItself(art: InscriptionArtwork, periodMm: number): boolean {
   return false;
 }
 
+/** What of an inscription marks the blank: of shapes that cuts only go round or drill, the outline alone. */
+function inkOf({ cuts }: Job, { id, regions, chains }: InscriptionArtwork): Ink {
+  const own = cuts.filter((c) => c.enabled && (c.targets === 'all' || c.targets.includes(id)));
+  if (own.length === 0 || !own.every((c) => getCutKind(c).outlineOnly)) return { regions, chains };
+  const loops = Array.from({ length: regions.starts.length - 1 }, (_, k) => {
+    const ring = getRing(regions, k);
+    return [...ring, ring[0]!, ring[1]!];
+  });
+  return { regions: packRings([]), chains: concatRings([chains, packRings(loops)]) };
+}
+
 /** Inscriptions that lie on each other, also where one reaches the other over the seam. O(inscriptions² + ink that shares a box). */
 function findOverlaps(job: Job, surface: Surface, artworks: readonly InscriptionArtwork[]): Finding[] {
   const out: Finding[] = [];
   const { periodMm: period, domain } = surface;
   const nameOf = (i: number) => getTitle(job.inscriptions[i]!);
+  const inks = artworks.map((art) => inkOf(job, art));
   /** Whole turns that a box lies from the sheet's own. */
   const turnsOf = (b: Box): number => (period === null ? 0 : Math.floor(((b.minY + b.maxY) / 2 - domain.minY) / period));
   for (let i = 0; i < artworks.length; i++) {
@@ -214,7 +227,7 @@ function findOverlaps(job: Job, surface: Surface, artworks: readonly Inscription
       const from = period === null ? 0 : Math.ceil((a.minY - b.maxY) / period),
         to = period === null ? 0 : Math.floor((a.maxY - b.minY) / period);
       for (let t = from; t <= to; t++) {
-        const shared = findOverlap(artworks[i]!, artworks[k]!, t * (period ?? 0));
+        const shared = findOverlap(inks[i]!, inks[k]!, t * (period ?? 0));
         if (!shared) continue;
         const where = { station: 'lettering' as const, id: artworks[i]!.id, name: nameOf(i), ...placeOf(surface, shared) };
         const data = { name: nameOf(i), other: nameOf(k), overDeg: toDeg(surface, shared.maxY - shared.minY), round: surface.round };

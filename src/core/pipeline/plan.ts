@@ -319,7 +319,8 @@ function findLeftOut({ job, runs }: Setup, artworks: readonly InscriptionArtwork
 const isOwnCutter = ({ cut, stage }: Run): boolean => stage === getStages(cut).length;
 
 /** Whether a run's cut takes away all that it takes; one that goes round shapes or into their middles may come beside another. */
-const fills = ({ kind, cut, tool }: Run): boolean => kind.takes(cut).includes('lines') || kind.field(cut, [], tool)?.fills === true;
+const fills = ({ kind, cut, tool }: Run): boolean =>
+  kind.takes(cut).includes('lines') || kind.field(cut, [], tool, { periodMm: null })?.fills === true;
 
 /** Lettering whose areas, or whose lines, more than one cut fills. */
 function findCutTwice({ job, runs }: Setup, artworks: readonly InscriptionArtwork[]): Finding[] {

@@ -64,7 +64,11 @@ describe('what a motion takes', () => {
     sweeper.use(createMillShape(1));
     sweeper.startNoting(createLoad(2));
     for (let time = 0; time < 2; time++) {
-      for (let k = 0; k < 7; k++) sweeper.sweep(pieceOf((s) => at(0, 10 - 2, 5 + 6 * s), k / 7, (k + 1) / 7), time);
+      for (let k = 0; k < 7; k++)
+        sweeper.sweep(
+          pieceOf((s) => at(0, 10 - 2, 5 + 6 * s), k / 7, (k + 1) / 7),
+          time,
+        );
       sweeper.breakOff();
     }
     const { taken } = sweeper.stopNoting();

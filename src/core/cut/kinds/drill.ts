@@ -1,6 +1,7 @@
 import { z } from 'zod';
-import { computeSignedArea, concatRings, getRing, type Rings } from '../../base/rings';
+import { computeSignedArea, concatRings, getRing, packRings, type Rings } from '../../base/rings';
 import { cutCommon, cutDefaults, depthMm } from '../../job/cutSchema';
+import { getRadiusMm } from '../profileMath';
 import type { CutKind, CutLettering } from './kind';
 
 const schema = z.strictObject({
@@ -15,6 +16,9 @@ const schema = z.strictObject({
 
 /** Holes nearer to each other than this are one, mm. */
 const SAME_MM = 0.01;
+/** A hole as a ring of so many corners, round it. */
+const HOLE_CORNERS = 64,
+  HOLE_SPREAD = 1 / Math.cos(Math.PI / HOLE_CORNERS);
 
 /** Drills holes; levels are pecks. */
 export const drill: CutKind<typeof schema> = {
@@ -28,9 +32,14 @@ export const drill: CutKind<typeof schema> = {
     ...{ kind: 'drill', id, name: 'Drill', toolId, ...cutDefaults, feedMmPerMin: 200, depthMm: 2 },
     ...{ levels: { by: 'step', stepMm: 1, even: true, finishMm: 0 }, at: 'middles', through: false },
   }),
+  outlineOnly: true,
   takes: ({ at }) => [at === 'middles' ? 'areas' : 'lines'],
   edge: () => ({ side: 'none', why: 'a hole has the drill’s own edge' }),
-  field: () => null,
+  field(cut, lettering, tool) {
+    if (cut.at === 'starts') return null;
+    const holes = listPlaces(cut.at, lettering).map(([x, y]) => circleAbout(x, y, HOLE_SPREAD * getRadiusMm(tool)));
+    return { edges: packRings([]), allowed: packRings(holes), fills: false };
+  },
   isThrough: (cut) => cut.through,
   *plan(cut, lettering) {
     const places: [number, number][] = [];
@@ -41,6 +50,9 @@ export const drill: CutKind<typeof schema> = {
     return { strokes, deepestMm: strokes.length > 0 ? cut.depthMm : 0, faults: [], holes: true };
   },
 };
+
+const circleAbout = (x: number, y: number, r: number): number[] =>
+  Array.from({ length: HOLE_CORNERS }, (_, k) => (2 * Math.PI * k) / HOLE_CORNERS).flatMap((t) => [x + r * Math.cos(t), y + r * Math.sin(t)]);
 
 function listPlaces(at: 'middles' | 'starts', lettering: readonly CutLettering[]): [number, number][] {
   if (at === 'middles') {

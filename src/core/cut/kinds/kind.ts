@@ -1,3 +1,4 @@
+import type { Surface } from '../../surface/surface';
 import type { z } from 'zod';
 import type { Rings } from '../../base/rings';
 import type { Entry } from '../area/entry';
@@ -91,9 +92,11 @@ export interface CutKind<S extends z.ZodType<CutCommon & { kind: string }>> {
   /** The cutters it can be run with, and what one is called, as in "… needs one". */
   cutters: readonly ToolKind[];
   cutterName: string;
+  /** Whether of an area it uses the outline or the middle alone, so that other lettering may lie in it. */
+  outlineOnly?: boolean;
   edge(cut: z.infer<S>): EdgeRule;
   /** What the depth field is held against; null where the cut has no outline. @param tool The cut's own. */
-  field(cut: z.infer<S>, lettering: readonly CutLettering[], tool: Tool): FieldRule | null;
+  field(cut: z.infer<S>, lettering: readonly CutLettering[], tool: Tool, surface: Pick<Surface, 'periodMm'>): FieldRule | null;
   /** Whether it is meant to go through the wall. */
   isThrough?(cut: z.infer<S>): boolean;
   /** Plans its strokes; yields the share that is done, in [0, 1]. The cutter is one of `cutters`. */

@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { carveJob, planJob, type Planned } from '../../../../tests/support';
+import { carveJob, getLibrary, planJob, type Planned } from '../../../../tests/support';
 import { runSteps } from '../../base/steps';
 import { computeBox } from '../../base/rings';
 import { createTool } from '../../crib/starterTools';
-import { createBlank } from '../../job/defaults';
+import { createArtwork, createBlank } from '../../job/defaults';
 import type { Blank, Cut, Job } from '../../job/schema';
+import { createLetterer } from '../../pipeline/lettering';
 import { listToolsByHand } from '../../pipeline/setup';
 import { readProgram } from '../../program/interpreter';
 import { DIALECTS } from '../../program/registry';
@@ -108,6 +109,36 @@ describe('cutting out', () => {
     expect(planned.findings.filter((f) => f.severity === 'spoils')).toEqual([]);
     const { removal } = prove(planned, 0.06);
     for (let y = -31; y < 31; y += 0.5) expect(removal.field.depthAt(50, y)).toBeGreaterThan(1.69);
+  });
+});
+
+describe('what lies in what', () => {
+  const box = (w: number, h: number) => [[-w, -h, w, -h, w, h, -w, h]];
+  const plateJob = (w: number, h: number, kind: 'cut-out' | 'pocket'): Job => {
+    const base = jobOf('HI', { ...createCut('v-carve', 'letters', 'v'), targets: ['words'], maxDepthMm: 0.4 });
+    const edge = { ...createArtwork('edge', 'edge', 40, [{ name: 'edge', on: true, rings: box(w, h), chains: [] }]) };
+    return {
+      ...base,
+      inscriptions: [...base.inscriptions, edge],
+      cuts: [...base.cuts, { ...createCut(kind, 'c', 'mill'), targets: ['edge'] }],
+    };
+  };
+  it('an edge that is cut out may hold lettering, not cross it; a pocket may not', async () => {
+    const library = await getLibrary();
+    const found = (job: Job) =>
+      createLetterer(library, () => '')
+        .compute(job)
+        .findings.map((f) => f.code);
+    expect(found(plateJob(25, 14, 'cut-out'))).not.toContain('overlaps');
+    expect(found(plateJob(25, 3, 'cut-out'))).toContain('overlaps');
+    expect(found(plateJob(25, 14, 'pocket'))).toContain('overlaps');
+  });
+
+  it('a band that is cleared all the way round is not found cut outside', async () => {
+    const tube = { ...createBlank('cylinder'), diameterMm: 44, lengthMm: 60 };
+    const cut: Cut = { ...createCut('raised', 'c', 'mill'), field: 'band', marginMm: 2, depthMm: 0.3 };
+    const { dangers } = prove(await planJob(jobOf('H', cut, tube)), 0.08);
+    expect(dangers.map((d) => d.finding.code)).not.toContain('cut-outside');
   });
 });
 

@@ -35,6 +35,7 @@ export const outline: CutKind<typeof schema> = {
     ...{ kind: 'outline', id, name: 'Outline', toolId, ...cutDefaults, feedMmPerMin: 400 },
     ...{ side: 'outside', depthMm: 0.3, corners: 'round', direction: 'climb', wallMm: 0 },
   }),
+  outlineOnly: true,
   takes: () => ['areas'],
   edge: ({ side }) => ({
     side: 'none',

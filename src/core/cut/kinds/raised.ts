@@ -47,12 +47,16 @@ export const raised: CutKind<typeof schema> = {
   }),
   takes: () => ['areas'],
   edge: () => ({ side: 'none', why: 'what stands is measured in the cut piece, cell by cell' }),
-  field(cut, lettering, tool) {
+  field(cut, lettering, tool, surface) {
     const areas = concatRings(lettering.map((l) => l.areas));
     if (isEmptyRings(areas)) return null;
     const wide = cut.marginMm + 4 * getRadiusMm(tool) + 10;
+    const { periodMm } = surface;
+    const isBand = cut.field === 'band' && periodMm !== null;
     // A ridge begins at the outline only where it stands on the floor.
-    return cut.sides === 'ridge' ? null : { edges: turnRound(areas), allowed: frame(areas, wide), fills: false };
+    return cut.sides === 'ridge'
+      ? null
+      : { edges: turnRound(areas), allowed: isBand ? bandRound(areas, wide, periodMm) : frame(areas, wide), fills: false };
   },
   *plan(cut, lettering, context) {
     const { tool, own, work } = context;
@@ -120,9 +124,15 @@ function findField({ field, marginMm }: z.infer<typeof schema>, areas: Rings, wo
   return packRings([[x0, y0, x1, y0, x1, y1, x0, y1]]);
 }
 
+/** Once round the blank, less the words: what a band may take. */
+function bandRound(areas: Rings, wideMm: number, periodMm: number): Rings {
+  const { minX, maxX, minY, maxY } = computeBox(areas.xy);
+  const [x0, x1, y0] = [minX - wideMm, maxX + wideMm, (minY + maxY - periodMm) / 2];
+  return subtractRings(packRings([[x0, y0, x1, y0, x1, y0 + periodMm, x0, y0 + periodMm]]), repeatRound(areas, { periodMm }));
+}
+
 /** Lettering as it comes again a turn on and a turn back. */
-function repeatRound(areas: Rings, work: Work): Rings {
-  const { periodMm } = work;
+function repeatRound(areas: Rings, { periodMm }: Pick<Work, 'periodMm'>): Rings {
   if (periodMm === null) return areas;
   const moved = (by: number): Rings => ({ xy: areas.xy.map((v, i) => (i % 2 ? v + by : v)), starts: areas.starts });
   return concatRings([areas, moved(periodMm), moved(-periodMm)]);
