@@ -1,6 +1,6 @@
 import type { Box } from '../base/rings';
 import { findOverlap, type Ink } from '../base/overlap';
-import { getCutKind } from '../cut/kinds/registry';
+import { isOutlineOnly } from '../cut/kinds/registry';
 import { concatRings, getRing, isEmptyBox, packRings } from '../base/rings';
 import { isRoundBlank, type Job } from '../job/schema';
 import { getEffectiveLay } from '../lay/layMap';
@@ -202,8 +202,7 @@ function runsIntoItself(art: InscriptionArtwork, periodMm: number): boolean {
 
 /** What of an inscription marks the blank: of shapes that cuts only go round or drill, the outline alone. */
 function inkOf({ cuts }: Job, { id, regions, chains }: InscriptionArtwork): Ink {
-  const own = cuts.filter((c) => c.enabled && (c.targets === 'all' || c.targets.includes(id)));
-  if (own.length === 0 || !own.every((c) => getCutKind(c).outlineOnly)) return { regions, chains };
+  if (!isOutlineOnly(cuts, id)) return { regions, chains };
   const loops = Array.from({ length: regions.starts.length - 1 }, (_, k) => {
     const ring = getRing(regions, k);
     return [...ring, ring[0]!, ring[1]!];

@@ -72,7 +72,11 @@ export function measureTruth(setup: Setup, lettering: Lettering, field: DepthFie
     .map((run) => {
       const arts = lettering.artworks.filter((a) => run.cut.targets === 'all' || run.cut.targets.includes(a.id));
       const taken = arts.map((a) => ({ areas: a.regions, lines: a.chains }));
-      return { run, arts, rule: run.kind.takes(run.cut).includes('areas') ? run.kind.field(run.cut, taken, run.tool, setup.surface) : null };
+      return {
+        run,
+        arts,
+        rule: run.kind.takes(run.cut).includes('areas') ? run.kind.field(run.cut, taken, run.tool, setup.surface) : null,
+      };
     });
   const filled = new Set(rules.flatMap(({ rule, arts }) => (rule?.fills ? arts.filter((a) => a.regions.xy.length > 0) : [])));
   const finder = new EdgeFinder(setup, field);

@@ -22,6 +22,9 @@ function canDraw3d(): boolean {
   }
 }
 
+/** The view, or null where it could not draw. */
+const load = async (): Promise<ComponentType<Props> | null> => (canDraw3d() ? (await import('./BlankView')).BlankView : null);
+
 /** The next try after one that failed, ms: the server may be starting again. */
 const RETRY_MS = 4000;
 
@@ -35,11 +38,10 @@ export function LateBlankView(props: Props) {
   const [failed, setFailed] = useState(false);
   const [flat, setFlat] = useState(false);
   useEffect(() => {
-    if (!canDraw3d()) return setFlat(true);
     let timer: ReturnType<typeof setTimeout> | null = null;
     let wanted = true;
-    import('./BlankView').then(
-      (m) => wanted && setView(() => m.BlankView),
+    load().then(
+      (found) => wanted && (found ? setView(() => found) : setFlat(true)),
       () => {
         if (!wanted) return;
         setFailed(true);

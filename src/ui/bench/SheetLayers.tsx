@@ -1,5 +1,6 @@
 'use client';
 
+import { isOutlineOnly } from '../../core/cut/kinds/registry';
 import { memo, useEffect, useMemo } from 'react';
 import type { Rings } from '../../core/base/rings';
 import { ringsToPathData } from '../../core/base/svgPath';
@@ -58,6 +59,7 @@ export const Letters = memo(function Letters({
 }) {
   const bench = useBench();
   const inscriptions = useJobPart((j) => j.inscriptions);
+  const cuts = useJobPart((j) => j.cuts);
   useEffect(() => markDrawn('unrolled'), [lettering]);
   useEffect(() => markDrawn('moved'), [inscriptions]);
   return lettering?.inscriptions.map((i) => {
@@ -72,6 +74,8 @@ export const Letters = memo(function Letters({
     const images =
       period === null ? [0] : [0, i.box.maxY > maxY ? -period : 0, i.box.minY < minY ? period : 0].filter((v, k) => k === 0 || v !== 0);
     const colour = selection.includes(i.id) ? '#6f4f0d' : 'var(--ink)';
+    // A shape that is only gone round holds other lettering: that is seen in it, and can be grabbed.
+    const isHollow = isOutlineOnly(cuts, i.id);
     const grab = {
       'data-inscription': i.id,
       'data-grab': 'select',
@@ -87,10 +91,11 @@ export const Letters = memo(function Letters({
           <path
             d={i.areaData}
             fill={colour}
-            fillOpacity={engraved ? 0 : pale ? 0.3 : 0.85}
-            stroke={engraved ? colour : undefined}
+            fillOpacity={engraved || isHollow ? 0 : pale ? 0.3 : 0.85}
+            stroke={engraved || isHollow ? colour : undefined}
             strokeOpacity={0.7}
-            strokeWidth={0.7}
+            strokeWidth={isHollow ? 1.2 : 0.7}
+            pointerEvents={isHollow ? 'stroke' : undefined}
             vectorEffect="non-scaling-stroke"
             {...grab}
           />

@@ -1,3 +1,4 @@
+import { isOutlineOnly } from '../../core/cut/kinds/registry';
 import type { Job } from '../../core/job/schema';
 import type { Surface } from '../../core/surface/surface';
 import type { LetteringView } from '../../workers/planning.client';
@@ -21,8 +22,9 @@ export function toPreview(job: Job, lettering: LetteringView | null, surface: Su
     // Only what faces the viewer, who looks down on the side of the tool.
     surface.frameInto((i.box.minX + i.box.maxX) / 2, (i.box.minY + i.box.maxY) / 2, frame);
     if (frame[5]! < 0) return '';
-    const area = i.areaData && `<path d="${project(i.areaData)}" fill="#2b2722"/>`;
-    return area + (i.strokeData && `<path d="${project(i.strokeData)}" fill="none" stroke="#2b2722" stroke-width="0.3"/>`);
+    const line = 'fill="none" stroke="#2b2722" stroke-width="0.3"';
+    const area = i.areaData && `<path d="${project(i.areaData)}" ${isOutlineOnly(job.cuts, i.id) ? line : 'fill="#2b2722"'}/>`;
+    return area + (i.strokeData && `<path d="${project(i.strokeData)}" ${line}/>`);
   });
   const edge = traceEdge(surface);
   const xs = edge.map((p) => p[0]),

@@ -52,7 +52,10 @@ export const drill: CutKind<typeof schema> = {
 };
 
 const circleAbout = (x: number, y: number, r: number): number[] =>
-  Array.from({ length: HOLE_CORNERS }, (_, k) => (2 * Math.PI * k) / HOLE_CORNERS).flatMap((t) => [x + r * Math.cos(t), y + r * Math.sin(t)]);
+  Array.from({ length: HOLE_CORNERS }, (_, k) => (2 * Math.PI * k) / HOLE_CORNERS).flatMap((t) => [
+    x + r * Math.cos(t),
+    y + r * Math.sin(t),
+  ]);
 
 function listPlaces(at: 'middles' | 'starts', lettering: readonly CutLettering[]): [number, number][] {
   if (at === 'middles') {

@@ -42,3 +42,9 @@ export const getCutKind = (cut: Pick<Cut, 'kind'>): AnyCutKind => CUT_KINDS[cut.
 /** A new cut of a kind. */
 export const createCut = <K extends CutKindId>(kind: K, id: string, toolId: string): CutOf<K> =>
   CUT_KINDS[kind].create(id, toolId) as unknown as CutOf<K>;
+
+/** Whether lettering is used by its outline or its middle alone: by every cut that is on and takes it, if there is one. */
+export function isOutlineOnly(cuts: readonly Cut[], id: string): boolean {
+  const own = cuts.filter((c) => c.enabled && (c.targets === 'all' || c.targets.includes(id)));
+  return own.length > 0 && own.every((c) => getCutKind(c).outlineOnly === true);
+}

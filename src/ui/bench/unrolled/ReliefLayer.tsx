@@ -1,4 +1,6 @@
 import { useEffect, useRef } from 'react';
+import { isOutlineOnly } from '../../../core/cut/kinds/registry';
+import type { Cut } from '../../../core/job/schema';
 import { useJobPart, useView } from '../../state/benchStore';
 import type { LetteringView, PlanView } from '../../../workers/planning.client';
 import { useCapture } from '../capture';
@@ -18,6 +20,7 @@ export function ReliefLayer({
   viewport: SheetViewport;
 }) {
   const made = useView((v) => v.piece);
+  const cuts = useJobPart((j) => j.cuts);
   const comparing = useView((v) => v.comparing);
   const engraved = useView((v) => v.engraved);
   const material = useJobPart((j) => j.material);
@@ -40,9 +43,9 @@ export function ReliefLayer({
     context.setTransform(1, 0, 0, 1, 0, 0);
     context.clearRect(0, 0, width, height);
     relief.current.draw(context, shown);
-    if (comparing) relief.current.drawDifference(context, shown, areasOf(lettering));
+    if (comparing) relief.current.drawDifference(context, shown, areasOf(lettering, cuts));
     markDrawn('piece');
-  }, [piece, material, fill, size, transform, comparing, lettering]);
+  }, [piece, material, fill, size, transform, comparing, lettering, cuts]);
   // The same window of the sheet at another size, on the material's own colour, with the outlines.
   useCapture('sheet', async (widthPx) => {
     if (!piece || !relief.current) return null;
@@ -53,7 +56,7 @@ export function ReliefLayer({
     context.fillStyle = MATERIALS[material].sheet;
     context.fillRect(0, 0, picture.width, picture.height);
     relief.current.draw(context, shown);
-    if (comparing) relief.current.drawDifference(context, shown, areasOf(lettering));
+    if (comparing) relief.current.drawDifference(context, shown, areasOf(lettering, cuts));
     lieOnSheet(context, shown);
     context.lineWidth = 0.7 / transform.k;
     context.strokeStyle = '#26312f';
@@ -69,4 +72,5 @@ export function ReliefLayer({
   );
 }
 
-const areasOf = (lettering: LetteringView | null): string[] => (lettering?.inscriptions ?? []).map((i) => i.areaData).filter(Boolean);
+const areasOf = (lettering: LetteringView | null, cuts: readonly Cut[]): string[] =>
+  (lettering?.inscriptions ?? []).flatMap((i) => (i.areaData && !isOutlineOnly(cuts, i.id) ? [i.areaData] : []));
