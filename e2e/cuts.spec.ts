@@ -40,6 +40,24 @@ test('a pocket is made from the strokes, takes an end mill before its own, and i
   await expect(sentence).toContainText('45 %');
 });
 
+test('a carve that spends minutes on its floors is made in a quicker way at a press', async ({ page }) => {
+  const slow = carveJob('HO', {
+    words: { heightMm: 30 },
+    tool: { includedDeg: 60, tipMm: 0.1 },
+    carve: { maxDepthMm: 0.8 },
+    blank: { diameterMm: 70, lengthMm: 120 },
+  });
+  await openJob(page, slow);
+  await station(page, 'Cuts').click();
+  const minutes = async () => Number(/(\d+) min/.exec(await station(page, 'Program').innerText())?.[1] ?? 0);
+  await expect(page.getByTestId('better-way')).toBeVisible({ timeout: 60_000 });
+  const before = await minutes();
+  await page.getByTestId('better-way').click();
+  await expect(page.getByTestId('better-way')).toBeHidden({ timeout: 30_000 });
+  await expect(inspector(page).getByRole('status').first()).toContainText('as Hobel makes it');
+  await expect.poll(minutes, { timeout: 60_000 }).toBeLessThan(before / 2);
+});
+
 test('the crib goes out as a table and comes in again; a cutter changed there is offered to the job', async ({ page }) => {
   await page.goto('/crib');
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'CSV' }).click()]);

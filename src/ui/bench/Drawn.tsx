@@ -4,6 +4,9 @@ import { useEffect, useMemo } from 'react';
 import * as THREE from 'three';
 import type { SurfaceMesh } from '../../core/lay/mesh';
 
+/** Faces that meet at more than this make an edge that is drawn, degrees: none on a blank. */
+const CREASE_DEG = 80;
+
 /** Filled letters on the blank. */
 export function Filled({ mesh, colour }: { mesh: SurfaceMesh; colour: string }) {
   const geometry = useMemo(() => {
@@ -19,6 +22,21 @@ export function Filled({ mesh, colour }: { mesh: SurfaceMesh; colour: string }) 
       <meshLambertMaterial color={colour} />
     </mesh>
   );
+}
+
+/** Edges of filled areas on the blank alone. */
+export function Outlined({ mesh, colour }: { mesh: SurfaceMesh; colour: string }) {
+  const positions = useMemo(() => {
+    const faces = new THREE.BufferGeometry();
+    faces.setAttribute('position', new THREE.BufferAttribute(mesh.positions, 3));
+    faces.setIndex(new THREE.BufferAttribute(mesh.index, 1));
+    const edges = new THREE.EdgesGeometry(faces, CREASE_DEG);
+    const made = new Float32Array(edges.getAttribute('position').array);
+    faces.dispose();
+    edges.dispose();
+    return made;
+  }, [mesh]);
+  return <Lines positions={positions} colour={colour} />;
 }
 
 /** Lines on the blank: pairs of points. */

@@ -37,7 +37,9 @@ export function Inspector(props: InspectorProps) {
       {station === 'blank' && <BlankPanel machines={props.machines} />}
       {station === 'lettering' && <LetteringPanel lettering={props.lettering} plan={props.stale ? null : props.plan} fonts={props.fonts} />}
       {station === 'lay' && <LayPanel lettering={props.lettering} />}
-      {station === 'cuts' && <CutsPanel crib={props.crib} plan={props.stale ? null : props.plan} lettering={props.lettering} />}
+      {station === 'cuts' && (
+        <CutsPanel crib={props.crib} plan={props.stale ? null : props.plan} lettering={props.lettering} findings={own} />
+      )}
       {station === 'proof' && (
         <ProofPanel plan={props.stale ? null : props.plan} findings={props.findings} planning={props.planning} take={props.removal.take} />
       )}

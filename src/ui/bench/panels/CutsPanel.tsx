@@ -4,6 +4,7 @@ import { useState } from 'react';
 import Form from 'react-bootstrap/Form';
 import { PlusIcon } from '@phosphor-icons/react';
 import { CUT_KINDS, type CutKindId } from '../../../core/cut/kinds/registry';
+import type { Finding } from '../../../core/findings/finding';
 import type { Cut, Job, Tool } from '../../../core/job/schema';
 import { listRuns } from '../../../core/pipeline/setup';
 import type { Sensible } from '../../../core/suggest/sensible';
@@ -25,10 +26,11 @@ interface Props {
   crib: readonly Tool[];
   plan: PlanView | null;
   lettering: LetteringView | null;
+  findings: readonly Finding[];
 }
 
 /** The cuts, each a sentence with slots that open in place. */
-export function CutsPanel({ crib, plan, lettering }: Props) {
+export function CutsPanel({ crib, plan, lettering, findings }: Props) {
   const job = useJob();
   const suggesting = useSuggest(job, lettering, crib);
   let running = 0;
@@ -42,12 +44,48 @@ export function CutsPanel({ crib, plan, lettering }: Props) {
         return <CutSentenceCard key={cut.id} cut={cut} index={index} first={k === 0} last={last} crib={crib} summaries={summaries} />;
       })}
       {job.cuts.length === 0 && <p className="why">None yet. {describeKinds()}</p>}
+      <BetterWays findings={findings} suggesting={suggesting} />
       <CribChanges crib={crib} />
       <AddCut crib={crib} suggesting={suggesting} />
       <SuggestPanel suggesting={suggesting} />
       <TrialsPanel suggesting={suggesting} />
       <ToolFit crib={crib} suggesting={suggesting} />
       <Heights plan={plan} />
+    </>
+  );
+}
+
+/** Cuts that cost minutes which another way would save, each with that way: what Hobel would make of such a cut by itself. */
+function BetterWays({ findings, suggesting }: { findings: readonly Finding[]; suggesting: Suggesting }) {
+  const bench = useBench();
+  const job = useJob();
+  const [why, setWhy] = useState<string | null>(null);
+  const slow = job.cuts.filter((cut) => findings.some((f) => f.code === 'slow-floor' && f.where.id === cut.id));
+  const take = async (cut: Cut) => {
+    const better = (await suggesting.ask({ kind: 'cut', cut: cut.kind, id: cut.id }))?.sensible;
+    if (!better) return setWhy(`The crib has nothing better for “${cut.name}”`);
+    const { name, targets } = cut;
+    bench.edit(`better#${cut.id}`, (j) => ({
+      ...j,
+      tools: mergeTools(j.tools, better.tools),
+      cuts: j.cuts.map((c) => (c.id === cut.id ? { ...roundFor(j.units, better.cut), name, targets } : c)),
+    }));
+    setWhy(`“${name}” as Hobel makes it: ${better.why}`);
+  };
+  return (
+    <>
+      {slow.map((cut) => (
+        <div key={cut.id} className="mb-2">
+          <Button size="sm" variant="outline-primary" data-testid="better-way" onClick={() => void take(cut)}>
+            Make “{cut.name}” in a quicker way
+          </Button>
+        </div>
+      ))}
+      {why && (
+        <p role="status" className="why">
+          {why}.
+        </p>
+      )}
     </>
   );
 }

@@ -1,9 +1,10 @@
+import { isOutlineOnly } from '../../../core/cut/kinds/registry';
 import { useRef } from 'react';
 import { interpolateRgb } from 'd3-interpolate';
 import type { Surface } from '../../../core/surface/surface';
 import type { LetteringView } from '../../../workers/planning.client';
 import { useJobPart, useView } from '../../state/benchStore';
-import { Filled, Lines } from '../Drawn';
+import { Filled, Lines, Outlined } from '../Drawn';
 import { markDrawn } from '../marks';
 import { findMove } from '../moved';
 import { MATERIALS } from '../preview';
@@ -30,6 +31,7 @@ export function LetteringSkin({
   );
   const selection = useView((v) => v.selection);
   const material = useJobPart((j) => j.material);
+  const cuts = useJobPart((j) => j.cuts);
   // Under passes the letters step back, or the colours that tell the depth could not be read.
   const tone = (ink: string): string => (pale ? interpolateRgb(ink, MATERIALS[material].body)(0.6) : ink);
   return lettering?.inscriptions.map((i) => {
@@ -40,9 +42,11 @@ export function LetteringSkin({
           inscriptions.find((own) => own.id === i.id),
         )
       : { dxMm: 0, dTurnDeg: 0 };
+    // A shape that is only gone round is seen as such, with what lies in it.
+    const Area = isOutlineOnly(cuts, i.id) ? Outlined : Filled;
     return (
       <group key={i.id} position={[move.dxMm, 0, 0]} rotation={[-move.dTurnDeg * DEG, 0, 0]}>
-        {i.fill.positions.length > 0 && <Filled mesh={i.fill} colour={tone(selection.includes(i.id) ? '#4a3507' : '#1e1b17')} />}
+        {i.fill.positions.length > 0 && <Area mesh={i.fill} colour={tone(selection.includes(i.id) ? '#4a3507' : '#1e1b17')} />}
         {i.lines.length > 0 && <Lines positions={i.lines} colour={tone(selection.includes(i.id) ? '#4a3507' : '#1e1b17')} />}
       </group>
     );
