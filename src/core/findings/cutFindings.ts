@@ -34,6 +34,16 @@ export function findMotionFaults(job: { motion: Motion }): Finding[] {
   return out;
 }
 
+/** Findings on cuts that are run when the piece is free already. */
+export function findCutsAfterFree(runs: readonly Run[]): Finding[] {
+  const free = runs.find((r) => r.kind.frees);
+  if (!free) return [];
+  const late = runs.filter((r, k) => !r.kind.frees && runs.indexOf(free) < k);
+  return late
+    .filter((r, k) => late.findIndex((o) => o.cutIndex === r.cutIndex) === k)
+    .map((r) => makeFinding('cut-after-free', placeOf(r), { name: r.name, other: free.name }));
+}
+
 /** Findings on a run's depth against its cutter. */
 export function findCutterFaults(run: Run, depthMm: number): Finding[] {
   const out: Finding[] = [];

@@ -300,6 +300,13 @@ const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMes
     /tabs of "Cut-out" are as thick/,
   ],
   'not-through': [withCut({ ...createCut('cut-out', 'c', 'mill'), depthMm: 1, tabs: null }), /1.000 mm deep and the blank is/],
+  'cut-after-free': [
+    (() => {
+      const job = withCut({ ...createCut('cut-out', 'c', 'mill'), depthMm: 3.1, tabs: null });
+      return { ...job, cuts: [...job.cuts, { ...createCut('pocket', 'late', 'mill'), name: 'Late', depthMm: 0.2 }] };
+    })(),
+    /"Late" comes after "Cut-out"/,
+  ],
   'slow-floor': [
     carveJob('BUOY', {
       words: { heightMm: 14 },

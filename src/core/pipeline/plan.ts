@@ -11,6 +11,7 @@ import { clipToLevel, computeStrokeLength, simplifyStroke } from '../cut/stroke'
 import {
   findBlockRate,
   findCutterFaults,
+  findCutsAfterFree,
   findMotionFaults,
   findSlowFeeds,
   findSlowFloors,
@@ -87,7 +88,7 @@ export function createPlanner(engine: VoronoiEngine): Planner {
   return {
     *plan(setup, lettering) {
       const { job, work, kinematics, runs } = setup;
-      const findings: Finding[] = [...lettering.findings, ...findMotionFaults(job)];
+      const findings: Finding[] = [...lettering.findings, ...findMotionFaults(job), ...findCutsAfterFree(setup.runs)];
       const passes: Pass[] = [];
       const summaries: CutSummary[] = [];
       const limited: Run[] = [];

@@ -69,11 +69,17 @@ export function listRuns(job: Pick<Job, 'cuts' | 'tools'> & { motion?: Pick<Job[
   return (job.motion?.byCutter ? groupByCutter(runs) : runs).map((run, index) => ({ ...run, index }));
 }
 
-/** Runs of one cutter together, as far as each cut's own order allows: the cutter that is in the spindle goes on while it can. */
-export function groupByCutter<R extends Pick<Run, 'cutIndex' | 'stage' | 'tool'>>(runs: readonly R[]): R[] {
+/**
+ * Runs of one cutter together, as far as each cut's own order allows: the cutter that is in the spindle goes on while it can. What cuts the
+ * piece free waits for all that comes before it.
+ */
+export function groupByCutter<R extends Pick<Run, 'cutIndex' | 'stage' | 'tool'> & { kind: Pick<Run['kind'], 'frees'> }>(
+  runs: readonly R[],
+): R[] {
   const left = [...runs];
   const out: R[] = [];
-  const isReady = (run: R): boolean => !left.some((other) => other.cutIndex === run.cutIndex && other.stage < run.stage);
+  const isReady = (run: R): boolean =>
+    !left.some((other) => (other.cutIndex === run.cutIndex ? other.stage < run.stage : run.kind.frees && other.cutIndex < run.cutIndex));
   while (left.length > 0) {
     const inSpindle = out[out.length - 1]?.tool.id;
     const next = left.find((r) => isReady(r) && r.tool.id === inSpindle) ?? left.find(isReady)!;

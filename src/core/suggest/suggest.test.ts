@@ -104,11 +104,14 @@ describe('suggestCuts', () => {
 });
 
 describe('running cuts cutter by cutter', () => {
-  const run = (cutIndex: number, stage: number, id: string) => ({ cutIndex, stage, tool: { id } as never });
+  const run = (cutIndex: number, stage: number, id: string) => ({ cutIndex, stage, tool: { id } as never, kind: {} });
   it('goes on with the cutter in the spindle while each cut’s own order allows', () => {
     const order = groupByCutter([run(0, 0, 'a'), run(0, 1, 'b'), run(1, 0, 'a'), run(1, 1, 'c'), run(2, 0, 'b')]);
     expect(order.map((r) => `${r.cutIndex}${(r.tool as { id: string }).id}`)).toEqual(['0a', '1a', '0b', '2b', '1c']);
     // A cut whose second cutter is in the spindle waits for its first.
     expect(groupByCutter([run(0, 0, 'b'), run(1, 0, 'a'), run(1, 1, 'b')]).map((r) => r.cutIndex)).toEqual([0, 1, 1]);
+    // What cuts the piece free comes last, though its cutter be in the spindle.
+    const free = { ...run(2, 0, 'a'), kind: { frees: true } };
+    expect(groupByCutter([run(0, 0, 'a'), run(0, 1, 'b'), run(1, 0, 'c'), free]).map((r) => r.cutIndex)).toEqual([0, 0, 1, 2]);
   });
 });

@@ -61,6 +61,7 @@ export const cutOut: CutKind<typeof schema> = {
     ...{ tabs: { count: 4, spacingMm: null, lengthMm: 3, thicknessMm: 0.5, ramped: true, at: [] }, leadRadiusMm: 1, leadMm: 1.5 },
     entry: { by: 'ramp', angleDeg: 3 },
   }),
+  frees: true,
   outlineOnly: true,
   takes: ({ along }) => (along.by === 'shapes' ? ['areas'] : []),
   edge: () => ({ side: 'none', why: 'the edge of a piece that is cut free is measured in the cut piece, cell by cell' }),

@@ -92,6 +92,8 @@ export interface CutKind<S extends z.ZodType<CutCommon & { kind: string }>> {
   /** The cutters it can be run with, and what one is called, as in "… needs one". */
   cutters: readonly ToolKind[];
   cutterName: string;
+  /** Whether what it goes round is free of the rest afterwards, or held by tabs alone: it comes last. */
+  frees?: boolean;
   /** Whether of an area it uses the outline or the middle alone, so that other lettering may lie in it. */
   outlineOnly?: boolean;
   edge(cut: z.infer<S>): EdgeRule;

@@ -130,6 +130,11 @@ export const cutsWording = {
     `"${d.name}" takes ${n(d.minutes, 1)} min, most of it to clear flat floors with the tip of ${d.tool}`,
     'Let an end mill go before it, or go deeper with a wider V: Suggest, at Cuts, plans such ways',
   ],
+  'cut-after-free': (d: { name: string; other: string }) => [
+    'warns',
+    `"${d.name}" comes after "${d.other}", which cuts the piece free: by then tabs alone hold it, or nothing`,
+    'Move what cuts the piece free to the end of the cuts',
+  ],
   'tool-number-twice': (d: { number: number; tools: readonly string[] }) => [
     'spoils',
     `${d.tools.join(' and ')} have the same number, T${d.number}: the machine cannot tell them apart`,
