@@ -98,7 +98,7 @@ export const shots = {
     await page.getByRole('button', { name: 'Look at revision 1' }).click();
     await page.waitForTimeout(1500);
   },
-  'bench-cuts': station(4),
+  'bench-cuts': at('Berth plate, North Quay', 4),
   'bench-program': station(6, async (page) => {
     const box = await page.getByTestId('ladder').boundingBox();
     await page.mouse.click(box.x + box.width * 0.36, box.y + box.height / 2);
@@ -109,7 +109,12 @@ export const shots = {
     await page.waitForTimeout(3500);
   }),
   'blank-turned': at('Net float, Fathom & Reed', 1),
-  'slate-plate': at('Maker’s plate in slate', 4),
+  'cuts-trials': at('Maker’s plate in slate', 4, async (page) => {
+    await page.getByRole('button', { name: 'Compare', exact: true }).click();
+    await page.getByTestId('trial-figures').getByText('Changes of cutter').waitFor({ timeout: 60_000 });
+    await page.getByRole('heading', { name: 'Trials' }).evaluate((h) => h.scrollIntoView());
+    await page.waitForTimeout(800);
+  }),
   'blank-free': at('Compass cover', 1),
   'lay-stretch': at('Compass cover', 3, async (page) => {
     await page

@@ -138,19 +138,26 @@ static double entryAt(double s, Vec p, Vec n) {
 struct Stay {
   double from, to, root, meets, climb;
 };
-/** The stay on the straight way that stands for the piece. */
-static inline bool stayIn(double height, double width, Vec p, Vec n, Stay &stay) {
+/** On the straight way that stands for the piece: the middle of the stay is uz / z2, and D the square of its root. */
+struct StraightStay {
+  double z2, uz, D;
+};
+static inline StraightStay layStay(double height, double width, Vec p, Vec n, Stay &stay) {
   const Vec d = p - wayTip - height * wayAxis;
   const double per = 1 / dot(n, wayAxis);
   stay.meets = dot(d, wayAxis) * per;
   stay.climb = va * per;
   const Vec u = d - stay.meets * n, z = piece.move - stay.climb * n;
-  const double z2 = dot(z, z), uz = dot(u, z), D = uz * uz - z2 * (dot(u, u) - width * width);
-  if (D < 0 || !(z2 > 0)) return false;
-  stay.root = std::sqrt(D);
+  const double z2 = dot(z, z), uz = dot(u, z);
+  return {z2, uz, uz * uz - z2 * (dot(u, u) - width * width)};
+}
+static inline bool stayIn(double height, double width, Vec p, Vec n, Stay &stay) {
+  const StraightStay w = layStay(height, width, p, n, stay);
+  if (w.D < 0 || !(w.z2 > 0)) return false;
+  stay.root = std::sqrt(w.D);
   // Into the circle by a hair.
-  stay.from = (uz - (1 - INWARD) * stay.root) / z2;
-  stay.to = (uz + (1 - INWARD) * stay.root) / z2;
+  stay.from = (w.uz - (1 - INWARD) * stay.root) / w.z2;
+  stay.to = (w.uz + (1 - INWARD) * stay.root) / w.z2;
   return stay.from <= 1 && stay.to >= 0;
 }
 
@@ -168,21 +175,16 @@ static double circleAt(double s, double height, double width, Vec p, Vec n, doub
  * side moves that end by its root. The difference of squares is a parabola along the piece, nearly.
  */
 static bool stayBent(double height, double width, Vec p, Vec n, Stay &stay) {
-  const Vec d = p - wayTip - height * wayAxis;
-  const double per = 1 / dot(n, wayAxis);
-  stay.meets = dot(d, wayAxis) * per;
-  stay.climb = va * per;
-  const Vec u = d - stay.meets * n, z = piece.move - stay.climb * n;
-  const double z2 = dot(z, z), uz = dot(u, z), D = uz * uz - z2 * (dot(u, u) - width * width);
-  if (!(z2 > 0) || D < -2 * z2 * width * (slack + turn * height)) return false;
-  const double at = uz / z2, far = max(std::sqrt(max(0, D)) / z2, 0.05 * width / std::sqrt(z2));
+  const StraightStay w = layStay(height, width, p, n, stay);
+  if (!(w.z2 > 0) || w.D < -2 * w.z2 * width * (slack + turn * height)) return false;
+  const double at = w.uz / w.z2, far = max(std::sqrt(max(0, w.D)) / w.z2, 0.05 * width / std::sqrt(w.z2));
   double meets;
   const double a = circleAt(at - far, height, width, p, n, meets), b = circleAt(at, height, width, p, n, meets),
                c = circleAt(at + far, height, width, p, n, meets);
   const double curve = (a - 2 * b + c) / (2 * far * far), slope = (c - a) / (2 * far), square = slope * slope - 4 * curve * b;
   if (!(curve > 0) || square < 0) return false;
   const double half = std::sqrt(square) / (2 * curve), middle = at - slope / (2 * curve);
-  stay.root = half * z2;
+  stay.root = half * w.z2;
   stay.from = middle - half;
   stay.to = middle + half;
   if (stay.from > 1 || stay.to < 0) return false;

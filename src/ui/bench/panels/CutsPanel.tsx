@@ -81,14 +81,17 @@ function BetterWays({ findings, suggesting }: { findings: readonly Finding[]; su
           </Button>
         </div>
       ))}
-      {why && (
-        <p role="status" className="why">
-          {why}.
-        </p>
-      )}
+      <Said why={why} />
     </>
   );
 }
+
+const Said = ({ why }: { why: string | null }) =>
+  why && (
+    <p role="status" className="why">
+      {why}.
+    </p>
+  );
 
 /** What each kind of cut does, a sentence each. */
 const describeKinds = (): string =>
@@ -121,11 +124,7 @@ function AddCut({ crib, suggesting }: { crib: readonly Tool[]; suggesting: Sugge
           </Button>
         ))}
       </div>
-      {why && (
-        <p role="status" className="why">
-          {why}.
-        </p>
-      )}
+      <Said why={why} />
     </>
   );
 }
