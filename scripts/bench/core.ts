@@ -1,9 +1,11 @@
 // The figures of the core, in one process, so that their ratios hold whatever else the machine does. Prints JSON.
+import { STARTER_TOOLS } from '../../src/core/crib/starterTools';
 import { createCut } from '../../src/core/cut/kinds/registry';
 import { cleanDrawing } from '../../src/core/import/clean';
 import { readSvg } from '../../src/core/import/svg';
-import { createBlank, createInscription, createJob, createSeries } from '../../src/core/job/defaults';
-import type { Job } from '../../src/core/job/schema';
+import { createArtwork, createBlank, createInscription, createJob, createSeries } from '../../src/core/job/defaults';
+import { createLay, type Job } from '../../src/core/job/schema';
+import { createProfileNodes } from '../../src/core/surface/meridian';
 import { createLetterer } from '../../src/core/pipeline/lettering';
 import { createPlanner } from '../../src/core/pipeline/plan';
 import { concatRings } from '../../src/core/base/rings';
@@ -94,6 +96,101 @@ for (const [n, font, runs] of [
       against: `${((back.ms / big.moves.count) * 1e5).toFixed(0)} ms per 100,000 blocks; tools, spindle and heights judged in ${judged.ms.toFixed(0)} ms`,
     });
   }
+}
+
+// Cuts: figures with limits of their own.
+{
+  const planFresh = (job: Job) => {
+    const lettering = createLetterer(library).compute(job);
+    return () => runSteps(createPlanner(engines.voronoi).plan(createSetup(job), lettering));
+  };
+  const bareOf = (job: Job): number => {
+    const made = createOutline(
+      concatRings(
+        createLetterer(library)
+          .compute(job)
+          .artworks.map((a) => a.regions),
+      ),
+    );
+    if (!made.ok) throw new Error(made.error.kind);
+    const o = made.value;
+    const ends = Array.from({ length: o.segmentCount }, (_, i) => [
+      o.grid[2 * i]!,
+      o.grid[2 * i + 1]!,
+      o.grid[2 * o.next[i]!]!,
+      o.grid[2 * o.next[i]! + 1]!,
+    ]);
+    const segments = Int32Array.from(ends.flat());
+    return time(3, () => engines.voronoi.build(segments)).ms;
+  };
+  const barrel: Job = {
+    ...jobOf(letters(200, 25), 'cinzel-bold'),
+    blank: { ...createBlank('turned'), profile: createProfileNodes('barrel', 80, 120) },
+    lay: { ...createLay(), kind: 'level' },
+  };
+  const onBarrel = time(3, planFresh(barrel)).ms;
+  const bare = bareOf(barrel);
+  rows.push({
+    what: 'plan of 200 letters on a barrel, cinzel-bold',
+    value: `${onBarrel.toFixed(0)} ms`,
+    against: `${(onBarrel / bare).toFixed(2)} × the bare Voronoi diagram (${bare.toFixed(0)} ms), limit 6`,
+  });
+  const base = jobOf(letters(2000, 80), 'cinzel-bold');
+  const many: Job = {
+    ...base,
+    blank: { ...createBlank('cylinder'), diameterMm: 160, lengthMm: 260 },
+    inscriptions: [{ ...base.inscriptions[0]!, at: { xMm: 130, turnDeg: 0 } }],
+  };
+  globalThis.gc?.();
+  const heap = process.memoryUsage().rss;
+  const of2000 = time(1, () => {
+    const made = planFresh(many)();
+    runSteps(computeReadBack(createSetup(many), made));
+    return made.moves.count;
+  });
+  rows.push({
+    what: `2,000 letters on a cylinder, from the words to a program that was read back (${of2000.value} blocks)`,
+    value: `${(of2000.ms / 1000).toFixed(2)} s`,
+    against: `limit 8 s; ${((process.memoryUsage().rss - heap) / 1e6).toFixed(0)} MB more than before it, limit 400`,
+  });
+  const forty = jobOf(letters(40, 25), 'cinzel-bold');
+  const lettering = createLetterer(library).compute(forty);
+  const planner = createPlanner(engines.voronoi);
+  runSteps(planner.plan(createSetup(forty), lettering));
+  let depth = 0.5;
+  const slot = time(7, () => {
+    const cuts = forty.cuts.map((c) => ({ ...c, maxDepthMm: (depth += 0.01) }));
+    return runSteps(planner.plan(createSetup({ ...forty, cuts }), lettering));
+  });
+  rows.push({
+    what: 'one slot changed to new passes, 40 letters',
+    value: `${slot.ms.toFixed(0)} ms`,
+    against: 'the depth limit; limit 300 ms',
+  });
+  const mill = STARTER_TOOLS.find((t) => t.id === 'flat2')!;
+  const twelve: Job = {
+    ...jobOf('SALTMARSHWAY', 'zilla-slab-bold'),
+    tools: [mill],
+    cuts: [{ ...createCut('pocket', 'p', mill.id), depthMm: 0.5 }],
+  };
+  const large = { ...twelve, inscriptions: [{ ...twelve.inscriptions[0]!, heightMm: 16 }] } as Job;
+  rows.push({
+    what: 'pocket of a word of 12 letters, 2 mm cutter',
+    value: `${time(5, planFresh(large)).ms.toFixed(0)} ms`,
+    against: 'limit 300 ms',
+  });
+  const ring = (x: number, y: number): number[] =>
+    Array.from({ length: 500 }, (_, k) => (2 * Math.PI * k) / 500).flatMap((t) => {
+      const r = 4 + 0.8 * Math.sin(9 * t) + 0.1 * Math.sin(61 * t);
+      return [x + r * Math.cos(t), y + r * Math.sin(t)];
+    });
+  const rings = Array.from({ length: 20 }, (_, i) => ring(12 * (i % 5) - 24, 12 * Math.floor(i / 5) - 18));
+  const artwork: Job = { ...forty, inscriptions: [createArtwork('a', 'a', 60, [{ name: 'a', on: true, rings, chains: [] }])] };
+  rows.push({
+    what: 'artwork of 10,000 vertices V-carved',
+    value: `${(time(3, planFresh(artwork)).ms / 1000).toFixed(2)} s`,
+    against: 'limit 2 s',
+  });
 }
 
 {
