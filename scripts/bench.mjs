@@ -10,10 +10,15 @@ ensureChromium();
 ensureBuild();
 // Bundled as the browser gets it: a loader that compiles file by file keeps names, and that costs a third.
 const { buildSync } = await import('esbuild');
-const removal = path.join(mkdtempSync(path.join(tmpdir(), 'hobel-bundle-')), 'removal.mjs');
-buildSync({ entryPoints: [path.join(root, 'scripts/bench/removal.ts')], bundle: true, platform: 'node', format: 'esm', outfile: removal });
-const rows = ['scripts/bench/core.ts', 'scripts/bench/blanks.ts', removal].flatMap((source) => {
-  const part = spawnSync(process.execPath, ['--max-old-space-size=4096', '--import', 'tsx', source], {
+const bundle = (name) => {
+  // Beside the packages, so that they are found from there.
+  const outfile = path.join(root, 'node_modules/.cache/hobel-bench', `${name}.mjs`);
+  const entryPoints = [path.join(root, `scripts/bench/${name}.ts`)];
+  buildSync({ entryPoints, bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile });
+  return outfile;
+};
+const rows = [bundle('core'), 'scripts/bench/blanks.ts', bundle('removal')].flatMap((source) => {
+  const part = spawnSync(process.execPath, ['--expose-gc', '--max-old-space-size=4096', '--import', 'tsx', source], {
     cwd: root,
     encoding: 'utf8',
     maxBuffer: 1 << 26,
