@@ -1,7 +1,7 @@
 /*
  * What pockets clear, level by level, against a second geometry library (manifold-3d's cross-sections, Clipper2 in C++): the union of the
  * discs that the cutter sweeps, held against the outline and against its opening by the cutter (offset in, offset out): what fits.
- * Cutting speeds against worked examples of the trade's formula.
+ * Elementary geometry, no source.
  */
 import Module from 'manifold-3d';
 import { beforeAll, describe, expect, it } from 'vitest';

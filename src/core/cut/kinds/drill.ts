@@ -16,9 +16,9 @@ const schema = z.strictObject({
 
 /** Holes nearer to each other than this are one, mm. */
 const SAME_MM = 0.01;
-/** A hole as a ring of so many corners, round it. */
+/** A hole as a ring of so many corners, and wider by half: where the drill leans or the sheet is stretched it is no circle of its size. */
 const HOLE_CORNERS = 64,
-  HOLE_SPREAD = 1 / Math.cos(Math.PI / HOLE_CORNERS);
+  HOLE_SPREAD = 1.5;
 
 /** Drills holes; levels are pecks. */
 export const drill: CutKind<typeof schema> = {

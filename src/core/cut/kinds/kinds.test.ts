@@ -134,6 +134,17 @@ describe('what lies in what', () => {
     expect(found(plateJob(25, 14, 'pocket'))).toContain('overlaps');
   });
 
+  it('a hole on a blank where the drill leans is not found cut outside, beside a carve that is', async () => {
+    const cone: Blank = { ...createBlank('cone'), datumDiameterMm: 24, farDiameterMm: 70, lengthMm: 60 } as Blank;
+    const base = jobOf('I', { ...createCut('v-carve', 'letters', 'v'), targets: ['words'], maxDepthMm: 0.3 }, cone);
+    const ring = Array.from({ length: 40 }, (_, k) => (2 * Math.PI * k) / 40).flatMap((t) => [Math.cos(t), Math.sin(t)]);
+    const hole = { ...createArtwork('hole', 'hole', 20, [{ name: 'hole', on: true, rings: [ring], chains: [] }]) };
+    const cut: Cut = { ...createCut('drill', 'c', 'drill'), targets: ['hole'], depthMm: 1 };
+    const inscriptions = [base.inscriptions[0]!, { ...hole, at: { xMm: 20, turnDeg: 60 } }];
+    const { dangers } = prove(await planJob({ ...base, inscriptions, cuts: [...base.cuts, cut], lay: { ...base.lay, kind: 'level' } }));
+    expect(dangers.map((d) => d.finding.code)).not.toContain('cut-outside');
+  });
+
   it('a band that is cleared all the way round is not found cut outside', async () => {
     const tube = { ...createBlank('cylinder'), diameterMm: 44, lengthMm: 60 };
     const cut: Cut = { ...createCut('raised', 'c', 'mill'), field: 'band', marginMm: 2, depthMm: 0.3 };
