@@ -376,6 +376,7 @@ export function removeStretch(tile: Tile, cell: number, inMm: number, outMm: num
     const list = tile.under.get(cell);
     if (list) addStretch(list, inMm, outMm);
     else tile.under.set(cell, [inMm, outMm]);
+    tile.changed = true;
     return 0;
   }
   let deep = outMm,

@@ -3,7 +3,8 @@ import { createBlank } from '../job/defaults';
 import { createSurface } from '../surface/registry';
 import type { Surface } from '../surface/surface';
 import { createBallShape, createConeShape, createMillShape, createRoundedConeShape, widthAt, type CutterShape } from './cutterShape';
-import { createCellGrid, createLoad, DepthField } from './field';
+import { createCellGrid, createLoad, DepthField, removeStretch, type Tile } from './field';
+import { Keys } from './keys';
 import { createPiece, type Piece } from './piece';
 import { Sweeper } from './sweep';
 
@@ -76,6 +77,31 @@ describe('what a motion takes', () => {
     expect(field.tiles.some((t) => t.under !== null)).toBe(true);
     expect(taken[0]).toBeGreaterThan(1000);
     expect(taken[1]).toBeLessThan(1e-3 * taken[0]!);
+  });
+});
+
+describe('going back in time', () => {
+  it('also takes back what was gone below the surface alone', () => {
+    const surface = cylinder(20);
+    const field = new DepthField(createCellGrid(surface, 0.04), surface);
+    const sweeper = new Sweeper(field, surface);
+    sweeper.use(createMillShape(1));
+    sweeper.sweep(
+      pieceOf(() => at(0, 9, 10), 0, 1),
+      0,
+    );
+    sweeper.breakOff();
+    const tile = field.tiles[0]!;
+    const cell = tile.depth.findIndex((d) => d === 0);
+    const keys = new Keys(field);
+    keys.keep(1);
+    const before = tile.under?.get(cell)?.length ?? 0;
+    removeStretch(tile, cell, 3, 3.5, 1);
+    keys.forgetChanged();
+    const changed = new Set<Tile>();
+    keys.restore(keys.findBefore(1), changed);
+    expect(tile.under?.get(cell)?.length ?? 0).toBe(before);
+    expect(changed.has(tile)).toBe(true);
   });
 });
 
