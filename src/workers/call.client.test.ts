@@ -31,6 +31,17 @@ const minute = { deadlineMs: 60_000 };
 afterEach(() => void vi.useRealTimers());
 
 describe('createWorkerCaller', () => {
+  it('is started ahead once, and asked the same worker then', async () => {
+    const { workers, caller } = setUp();
+    caller.warm();
+    caller.warm();
+    workers[0]!.say({ kind: 'ready' });
+    const answer = caller.call('q', minute);
+    expect(workers).toHaveLength(1);
+    workers[0]!.say({ id: workers[0]!.sent[0]!.id, kind: 'answer', answer: 'a' });
+    expect(await answer).toBe('a');
+  });
+
   it('waits with its messages until the worker listens (regression: they were lost)', async () => {
     const { workers, caller } = setUp();
     const answer = caller.call('q', minute);

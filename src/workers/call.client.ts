@@ -30,6 +30,8 @@ interface Pending<A, P> {
 export interface WorkerCaller<Q, A, P> {
   /** Asks the worker. An abort rejects at once; a deadline or a crash ends the worker, and a new one is started. */
   call(request: Q, options: { signal?: AbortSignal; deadlineMs: number; onProgress?(progress: P): void }): Promise<A>;
+  /** Starts the worker ahead of its first call, so that this does not wait for its code. */
+  warm(): void;
   dispose(): void;
 }
 
@@ -120,6 +122,7 @@ export function createWorkerCaller<Q, A, P>(start: () => Worker, graceMs = 0): W
         if (ready) send();
       });
     },
+    warm: () => void (worker ??= spawn()),
     dispose: () => endAll(new WorkerFailure('cancelled', 'closed')),
   };
 }

@@ -6,6 +6,8 @@ export const PICTURE_CELLS = PICTURE * PICTURE;
 /** A cell cut less deep than this counts as whole, mm; above the second it is cut altogether. */
 const UNCUT_MM = 1e-4;
 const CUT_MM = 0.004;
+/** A look that leans nowhere, whole: 127 for x and y in the lowest bytes. */
+const LEVEL = 127 | (127 << 8);
 
 /** What a tile looks like: all the views draw from this. */
 export interface TilePicture {
@@ -23,7 +25,7 @@ export interface TilePicture {
  * @param deepestMm Depth that the share 255 stands for, mm. O(cells).
  */
 export class ReliefPainter {
-  private readonly depths = new Float64Array((PICTURE + 2) * (PICTURE + 2));
+  private readonly depths = new Float32Array((PICTURE + 2) * (PICTURE + 2));
 
   constructor(private readonly field: DepthField) {}
 
@@ -39,23 +41,26 @@ export class ReliefPainter {
     const perX = 0.5 / (stepX || 1),
       perY = 0.5 / (stepY || 1);
     const perDepth = 255 / (deepestMm || 1);
+    const words = new Uint32Array(look.buffer, look.byteOffset, PICTURE_CELLS);
     for (let r = 0; r < PICTURE; r++) {
       for (let c = 0, here = (r + 1) * side + 1, i = r * PICTURE; c < PICTURE; c++, here++, i++) {
         const own = d[here]!;
         const dx = d[here + 1]! - d[here - 1]!,
           dy = d[here + side]! - d[here - side]!;
-        const out = 4 * i;
         depth[i] = own;
-        if (dx === 0 && dy === 0) look[out] = look[out + 1] = 127;
-        else {
+        let word = LEVEL;
+        if (dx !== 0 || dy !== 0) {
           const sx = dx * perX,
             sy = dy * perY;
           const l = 127.5 / Math.sqrt(1 + sx * sx + sy * sy);
-          look[out] = 127.5 + sx * l;
-          look[out + 1] = 127.5 + sy * l;
+          word = (127.5 + sx * l) | ((127.5 + sy * l) << 8);
         }
-        look[out + 2] = own <= UNCUT_MM ? 0 : own >= CUT_MM ? 255 : (255 * (own - UNCUT_MM)) / (CUT_MM - UNCUT_MM);
-        look[out + 3] = Math.min(255, own * perDepth);
+        if (own > UNCUT_MM) {
+          const cut = own >= CUT_MM ? 255 : ((255 / (CUT_MM - UNCUT_MM)) * (own - UNCUT_MM)) | 0;
+          const share = own * perDepth;
+          word |= (cut << 16) | ((share < 255 ? share : 255) << 24);
+        }
+        words[i] = word;
       }
     }
   }
@@ -83,6 +88,8 @@ export class ReliefPainter {
       r1 = j > 0 ? 2 : TILE;
     const c0 = i < 0 ? TILE - 2 : 0,
       c1 = i > 0 ? 2 : TILE;
+    let round = -1;
+    let tile: Tile | null = null;
     for (let r = r0; r < r1; r++) {
       let row = b * TILE + r;
       if (grid.closed) {
@@ -90,10 +97,15 @@ export class ReliefPainter {
         if (row < 0) row += grid.rows;
         else if (row >= grid.rows) row -= grid.rows;
       } else if (row < 0 || row >= grid.rows) continue;
-      const tile = this.field.find(a, row >> 5);
+      if (row >> 5 !== round) {
+        round = row >> 5;
+        tile = this.field.find(a, round);
+      }
       if (!tile) continue;
-      const from = (row & 31) * TILE;
-      for (let c = c0; c < c1; c++) d[(r + j * TILE + 2) * side + c + i * TILE + 2] = tile.depth[from + c]!;
+      const { depth } = tile;
+      const from = (row & 31) * TILE,
+        to = (r + j * TILE + 2) * side + i * TILE + 2;
+      for (let c = c0; c < c1; c++) d[to + c] = depth[from + c]!;
     }
   }
 }

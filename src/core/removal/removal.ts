@@ -30,7 +30,7 @@ export interface Track {
 }
 
 /** Work between two keys, in cells asked. At least; few motions of a large cutter may take more. */
-const MIN_KEY_CELLS = 400_000;
+const MIN_KEY_CELLS = 100_000;
 /** A program of which more than this differs from another is run from the start. */
 const NEAR_SHARE = 0.6;
 /** Motions swept between two reports. */

@@ -31,6 +31,7 @@ export function useToolPlace(plan: PlanView | null): ToolPlace | null {
 
 /** As it stands in the blank's view: in step with the piece, so that the tip is where the groove ends and both come in one frame. */
 export function useShownToolPlace(plan: PlanView | null): ToolPlace | null {
-  const shownS = useView((v) => (v.piece && v.piece.plan === plan && v.playS !== Infinity ? v.piece.shownS : v.playS));
+  // Nothing is asked for without a plan: what is drawn in 3D is not to be drawn again for it.
+  const shownS = useView((v) => (!plan ? 0 : v.piece?.plan === plan && v.playS !== Infinity ? v.piece.shownS : v.playS));
   return useMemo(() => (plan ? computeToolPlace(plan, shownS) : null), [plan, shownS]);
 }

@@ -117,6 +117,12 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
     };
   }, []);
 
+  // Its code is fetched while the passes are planned.
+  const isLettered = lettering !== null;
+  useEffect(() => {
+    if (isLettered) worker.current?.warm();
+  }, [isLettered]);
+
   // A new program is shown finished, with all its cuts.
   useEffect(
     () => bench.view.setState({ playS: Infinity, playing: false, onlyRun: null, whatIf: AS_PLANNED, measured: null, foreign: null }),

@@ -25,42 +25,36 @@ export function FrameMeter({ cost }: { cost: React.RefObject<FrameCost> }) {
 /** Quiet after which the picture is drawn again at twice the points, ms. */
 const SHARPEN_AFTER_MS = 700;
 
-/** Coarse while things change, unless the machine is quick, so that they change at once; sharp when they rest. */
+/**
+ * Coarse while things change, unless the machine is quick, so that they change at once; sharp when they rest. The drawing's own size is
+ * set past the scene's state: that would ask for a frame more, and would be put back at every rendering of the scene.
+ */
 export function Sharpen({ quick }: { quick: boolean }) {
   const moving = quick ? window.devicePixelRatio : 1;
   const resting = Math.max(2, window.devicePixelRatio);
-  const setDpr = useThree((s) => s.setDpr);
+  const gl = useThree((s) => s.gl);
   const invalidate = useThree((s) => s.invalidate);
-  const state = useRef<{ timer: ReturnType<typeof setTimeout> | null; sharp: boolean; skip: number }>({
-    timer: null,
-    sharp: false,
-    skip: 0,
-  });
+  const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
+  const isOwn = useRef(false);
   useFrame(() => {
-    const now = state.current;
-    if (now.skip > 0) {
-      now.skip--;
+    if (isOwn.current) {
+      isOwn.current = false;
       return;
     }
-    if (now.timer) clearTimeout(now.timer);
-    if (now.sharp) {
-      now.sharp = false;
-      setDpr(moving);
-    }
-    now.timer = setTimeout(() => {
-      now.sharp = true;
-      // The resize and the frame it asks for are this one's own.
-      now.skip = 2;
-      setDpr(resting);
+    if (timer.current) clearTimeout(timer.current);
+    if (gl.getPixelRatio() !== moving) gl.setPixelRatio(moving);
+    timer.current = setTimeout(() => {
+      gl.setPixelRatio(resting);
+      isOwn.current = true;
       invalidate();
     }, SHARPEN_AFTER_MS);
   });
-  useEffect(() => {
-    const now = state.current;
-    return () => {
-      if (now.timer) clearTimeout(now.timer);
-    };
-  }, []);
+  useEffect(
+    () => () => {
+      if (timer.current) clearTimeout(timer.current);
+    },
+    [],
+  );
   return null;
 }
 

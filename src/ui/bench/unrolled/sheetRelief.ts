@@ -21,6 +21,18 @@ export interface SheetWindow extends Pick<SheetViewport, 'size' | 'transform'> {
   ratio: number;
 }
 
+let litOfSlope: Float32Array | null = null;
+/** How bright a place is, in tones, by the two lowest bytes of its look: x and y of its normal. */
+function getLit(): Float32Array {
+  const [lx, ly, lz] = LIGHT;
+  return (litOfSlope ??= Float32Array.from({ length: 0x10000 }, (_, i) => {
+    const nx = (i & 255) / 127.5 - 1,
+      ny = (i >> 8) / 127.5 - 1;
+    const nz = Math.sqrt(Math.max(0, 1 - nx * nx - ny * ny));
+    return (TONES - 1) * Math.min(1, Math.max(0, nx * lx + ny * ly + nz * lz));
+  }));
+}
+
 const rgbOf = (hex: string): number[] => [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16));
 
 /** The tiles of a piece, shaded as they look from above, kept up with it. */
@@ -74,26 +86,20 @@ export class SheetRelief {
       columns,
       palette,
     } = this;
+    const looks = new Uint32Array(look.buffer, look.byteOffset, look.length / 4);
+    const lit = getLit();
     const context = this.atlas.getContext('2d')!;
     const tile = context.createImageData(TILE, TILE);
     const pixels = new Uint32Array(tile.data.buffer);
-    const [lx, ly, lz] = LIGHT;
     for (const slot of slots) {
       for (let r = 0; r < TILE; r++) {
-        let from = 4 * (PICTURE_CELLS * slot + (r + 1) * PICTURE + 1),
+        let from = PICTURE_CELLS * slot + (r + 1) * PICTURE + 1,
           out = (TILE - 1 - r) * TILE;
-        for (let c = 0; c < TILE; c++, from += 4, out++) {
-          const cut = look[from + 2]!;
-          if (cut === 0) {
-            pixels[out] = 0;
-            continue;
-          }
-          const nx = look[from]! / 127.5 - 1,
-            ny = look[from + 1]! / 127.5 - 1;
-          const nz = Math.sqrt(Math.max(0, 1 - nx * nx - ny * ny));
-          const lit = Math.min(1, Math.max(0, nx * lx + ny * ly + nz * lz));
-          const tone = lit * (1 - (DEEP * look[from + 3]!) / 255);
-          pixels[out] = palette[(tone * (TONES - 1)) | 0]! + cut * 0x1000000;
+        for (let c = 0; c < TILE; c++, from++, out++) {
+          const seen = looks[from]!;
+          const cut = (seen >>> 16) & 255;
+          const tone = lit[seen & 0xffff]! * (1 - (DEEP / 255) * (seen >>> 24));
+          pixels[out] = cut === 0 ? 0 : palette[tone | 0]! + cut * 0x1000000;
         }
       }
       context.putImageData(tile, (slot % columns) * TILE, Math.floor(slot / columns) * TILE);
