@@ -21,7 +21,7 @@ import { serve, type CallTools } from './serve';
 import { ensureShape, workerShapes } from './shapes';
 
 /** How much coarser the cells of a first sketch are. */
-const SKETCH_COARSER = 2.5;
+const SKETCH_COARSER = 3;
 /** Shortest span of the load's trace, s: no machine feels less. */
 const LOAD_SPAN_S = 0.2;
 const NEWLINE = 10;
