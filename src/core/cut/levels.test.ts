@@ -16,6 +16,12 @@ describe('computeLevels', () => {
     expect(computeLevels(0.2, { by: 'step', stepMm: 0.1, even: true, finishMm: 0.5 })).toEqual([0.2]));
   it.each([0, -1, NaN])('refuses a depth of %d', (d) => expect(() => computeLevels(d, { by: 'count', count: 1 })).toThrow('computeLevels'));
 
+  it('begin below what is gone, and part what is left; none where nothing is', () => {
+    expect(computeLevels(1, { by: 'count', count: 2 }, 0.4)).toEqual([0.7, 1]);
+    expect(computeLevels(1, { by: 'step', stepMm: 0.25, even: false, finishMm: 0.1 }, 0.4)).toEqual([0.65, 0.9, 1]);
+    expect(computeLevels(1, { by: 'count', count: 1 }, 1)).toEqual([]);
+  });
+
   it('always rises to the depth in steps of at most the step', () => {
     fc.assert(
       fc.property(

@@ -7,10 +7,19 @@ const STEP_SLACK = 1e-9;
 /**
  * Depths of the levels, ascending; the last is the total depth.
  * By steps s with a finishing step f: n = ⌈(D − f)/s⌉ roughing levels, even or fixed, then D. Common practice, no source.
- * @param totalMm Total depth D, mm; > 0.
+ * @param totalMm Total depth D, mm; > 0. @param beginMm What is gone already: levels part what is below; none if that is nothing.
  */
-export function computeLevels(totalMm: number, levels: Levels): number[] {
+export function computeLevels(totalMm: number, levels: Levels, beginMm = 0): number[] {
   if (!(totalMm > 0)) throw new InvariantError('computeLevels', 'depth is not positive', totalMm);
+  if (beginMm > 0)
+    return beginMm < totalMm
+      ? [
+          ...computeLevels(totalMm - beginMm, levels)
+            .map((d) => beginMm + d)
+            .slice(0, -1),
+          totalMm,
+        ]
+      : [];
   if (levels.by === 'count') {
     return Array.from({ length: levels.count }, (_, k) => (k + 1 === levels.count ? totalMm : (totalMm * (k + 1)) / levels.count));
   }

@@ -1,8 +1,18 @@
 import { describe, expect, it } from 'vitest';
 import { createRandom } from '../../../tests/support';
-import { clipToLevel, computeStrokeLength, getDeepest, reverseStroke, simplifyStroke } from './stroke';
+import { clipToLevel, computeStrokeLength, getDeepest, reverseStroke, shiftToLevel, simplifyStroke } from './stroke';
 
 const groove = Float64Array.from([0, 0, 0, 4, 0, 1, 6, 0, 1, 10, 0, 0]);
+
+describe('shiftToLevel', () => {
+  it('raises the whole stroke, and runs what is then below the surface', () => {
+    expect(shiftToLevel(groove, 0, 0.5).map((s) => [...s])).toEqual([[2, 0, 0, 4, 0, 0.5, 6, 0, 0.5, 8, 0, 0]]);
+    expect(shiftToLevel(groove, 0, 0).map((s) => [...s])).toEqual([[...groove]]);
+  });
+  it('leaves out what lies above where it begins', () => {
+    expect(shiftToLevel(groove, 0.25, 0.5).map((s) => [...s])).toEqual([[3, 0, 0.25, 4, 0, 0.5, 6, 0, 0.5, 7, 0, 0.25]]);
+  });
+});
 
 describe('clipToLevel', () => {
   it('keeps the run-out on the first level and cuts at the level', () => {

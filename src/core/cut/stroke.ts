@@ -81,6 +81,16 @@ export function clipToLevel(points: Float64Array, aboveMm: number, levelMm: numb
 }
 
 /**
+ * The parts of a stroke that one level cuts where levels are the whole stroke raised: where it is then deeper than `beginMm`. O(n).
+ * @param raisedMm By how much it is raised, 0 on the last level.
+ */
+export function shiftToLevel(points: Float64Array, beginMm: number, raisedMm: number): Float64Array[] {
+  const parts = clipToLevel(points, beginMm + raisedMm, Infinity);
+  for (const part of parts) for (let i = 2; i < part.length; i += 3) part[i]! -= raisedMm;
+  return parts;
+}
+
+/**
  * Drops points that lie within `toleranceMm` of the straight run between those kept (x, y and depth alike). O(n log n). Source:
  * Douglas and Peucker, 1973.
  */

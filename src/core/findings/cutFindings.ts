@@ -1,6 +1,6 @@
 import { getStages } from '../job/cutSchema';
 import { toTurnDeg } from '../surface/surface';
-import type { Machine, Motion } from '../job/schema';
+import type { Cut, Machine, Motion } from '../job/schema';
 import { isCutMove, MOVE, type LaidPaths } from '../lay/laidPaths';
 import type { AxisMoves } from '../machine/axisMoves';
 import { computeLean } from '../machine/stance';
@@ -21,9 +21,15 @@ const MAX_SHOWN_MM = 1e6;
 const placeOf = ({ id, name }: Run): Where => ({ station: 'cuts', id, name });
 
 /** Findings on the heights the tool moves at. */
-export function findMotionFaults(job: { motion: Motion }): Finding[] {
-  const { parkHeightMm: park, hopHeightMm: hop, approachGapMm: gap } = job.motion;
-  const where = { station: 'cuts' as const };
+export function findMotionFaults({ motion, cuts }: { motion: Motion; cuts: readonly Cut[] }): Finding[] {
+  const own = cuts.filter((c) => c.enabled && c.hopHeightMm !== null);
+  return [
+    ...findHeightFaults(motion, { station: 'cuts' }),
+    ...own.flatMap((c) => findHeightFaults({ ...motion, hopHeightMm: c.hopHeightMm! }, { station: 'cuts', id: c.id, name: c.name })),
+  ];
+}
+
+function findHeightFaults({ parkHeightMm: park, hopHeightMm: hop, approachGapMm: gap }: Motion, where: Where): Finding[] {
   const out: Finding[] = [];
   if (hop <= 0) out.push(makeFinding('hop-too-low', where, { hopMm: hop }));
   if (gap <= 0) out.push(makeFinding('gap-too-low', where, { gapMm: gap }));

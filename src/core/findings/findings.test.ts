@@ -230,6 +230,7 @@ const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMes
     { ...sound, machine: { ...DEFAULT_MACHINE, maxBlocksPerS: 5 } },
     /Up to \d+ blocks a second are asked for, and the control takes 5/,
   ],
+  'begins-too-deep': [lineJob('I', { depthMm: 0.2, beginMm: 0.3 }), /begins at 0.300 mm, and is 0.200 mm deep/],
   'too-many-levels': [
     cutOf({ levels: { by: 'step', stepMm: 0.005, even: true, finishMm: 0 }, maxDepthMm: 3 }, { includedDeg: 10 }),
     /goes down in \d+ levels/,

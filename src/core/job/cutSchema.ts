@@ -40,6 +40,9 @@ export const clearing = z.array(stageSchema).max(5);
 /** Cutters that go before a cut's own, in running order. */
 export const getStages = (cut: object): readonly Stage[] => ('clearing' in cut ? (cut.clearing as Stage[]) : []);
 
+/** How long the tool stays where it has come down, s. */
+export const getDwellS = (cut: object): number => ('dwellS' in cut ? (cut.dwellS as number) : 0);
+
 /** What every kind of cut says; each kind adds its own in `core/cut/kinds/`. */
 export const cutCommon = {
   id,
@@ -51,6 +54,12 @@ export const cutCommon = {
   ...paceFields,
   /** Whether strokes may be run from either end; forbidding it costs air travel. */
   reversible: z.boolean(),
+  /** How a level takes a stroke: no deeper than the level, or the whole of it raised by what is left to its full depth. */
+  levelsBy: z.enum(['clip', 'shift']),
+  /** What is gone already, mm: the levels begin there. */
+  beginMm: lengthMm(0, 100),
+  /** Height above the surface at which this cut's strokes are crossed between; null for the job's. */
+  hopHeightMm: between(-100, 1000, 'between -100 and 1000 mm').nullable(),
 };
 
 /** A depth that a cut asks for, mm. */
@@ -66,4 +75,7 @@ export const cutDefaults = {
   plungeMmPerMin: 150,
   spindleRpm: 18000,
   reversible: true,
+  levelsBy: 'clip' as const,
+  beginMm: 0,
+  hopHeightMm: null,
 };

@@ -28,6 +28,7 @@ export const DEFAULT_MACHINE: Machine = {
   cornerToleranceMm: 0.005,
   maxBlocksPerS: 500,
   mergeMm: 0.0005,
+  drawer: null,
   toolChanger: false,
   toolChangeS: 120,
   spindleRunUpS: 3,

@@ -68,6 +68,11 @@ export const machineSchema = z.strictObject({
   /** By how much the way may be moved so that it has fewer blocks. */
   mergeMm: lengthMm(0, 0.05),
   toolChanger: z.boolean(),
+  /** The cutters of the crib that it has, by their ids, with the number that its control knows each by; null for all by their own. */
+  drawer: z
+    .array(z.strictObject({ toolId: id, number: z.int('must be a whole number').min(1, 'must be at least 1').max(999) }))
+    .max(200)
+    .nullable(),
   /** Time for one change of cutter, by the changer or by hand, and for the spindle to come up to speed, s. */
   toolChangeS: between(0, 3600, 'between 0 and 3600 s'),
   spindleRunUpS: between(0, 120, 'between 0 and 120 s'),

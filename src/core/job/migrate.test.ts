@@ -125,6 +125,20 @@ describe('migrateJob', () => {
     expect(parsed.value.motion.byCutter).toBe(false);
   });
 
+  it('gives cuts of version 7 their levels from the surface down, holes no stay, and a machine all of the crib', () => {
+    const stored = JSON.parse(readFileSync('tests/fixtures/job-version-7.json', 'utf8')) as { version: number; cuts: object[] };
+    expect(stored.version).toBe(7);
+    const trials = [{ id: 't', name: 'Other', cuts: stored.cuts }];
+    const parsed = parseJob({ ...stored, trials });
+    if (!parsed.ok) throw new Error(JSON.stringify(parsed.error.problems));
+    const { cuts, machine, trials: kept } = parsed.value;
+    for (const cut of cuts) expect(cut).toMatchObject({ levelsBy: 'clip', beginMm: 0, hopHeightMm: null });
+    expect(cuts.find((c) => c.kind === 'drill')).toMatchObject({ dwellS: 0 });
+    expect(cuts.find((c) => c.kind === 'v-carve')).toMatchObject({ finishing: false });
+    expect(kept[0]!.cuts).toEqual(cuts);
+    expect(machine.drawer).toBeNull();
+  });
+
   it('keeps the shape of a turned blank whose smooth joins beside arcs did nothing', () => {
     const stored = JSON.parse(readFileSync('tests/fixtures/job-version-4.json', 'utf8')) as object;
     const node = (xMm: number, join: string, bulge = 0) => ({ xMm, diameterMm: 40, join, bulge });

@@ -70,6 +70,16 @@ const steps: Record<number, (job: Loose) => Loose> = {
     tools: Array.isArray(job.tools) ? job.tools.map(migrateTool) : job.tools,
     machine: giveHolding(job.machine),
   }),
+  // Version 7 knew levels that cut a stroke off alone, from the surface down, and one hop height for all cuts.
+  7: (job) => ({
+    ...job,
+    version: 8,
+    machine: giveDrawer(job.machine),
+    cuts: migrateCuts(job.cuts),
+    trials: Array.isArray(job.trials)
+      ? job.trials.map((t: unknown) => (isObject(t) ? { ...t, cuts: migrateCuts(t.cuts) } : t))
+      : job.trials,
+  }),
   // Version 6 knew two kinds of cut with one cutter each.
   6: (job) => ({
     ...job,
@@ -101,7 +111,7 @@ export function migrateJob(value: unknown): unknown {
 }
 
 /** Takes a machine of any older form to today's; anything else comes back as it is. Machines are stored in jobs and by themselves. */
-export const migrateMachine = (value: unknown): unknown => giveBlocks(giveHolding(giveTimes(giveLayout(value))));
+export const migrateMachine = (value: unknown): unknown => giveDrawer(giveBlocks(giveHolding(giveTimes(giveLayout(value)))));
 
 /** Takes a tool of any older form to today's: a shank as thick as the cutter, a holder of which nothing is known, no speeds. */
 export function migrateTool(value: unknown): unknown {
@@ -115,6 +125,24 @@ export function migrateTool(value: unknown): unknown {
 function giveHolding(value: unknown): unknown {
   if (!isObject(value) || !isObject(value.layout) || !isObject(value.layout.rotary) || 'chuckMm' in value.layout.rotary) return value;
   return { ...value, layout: { ...value.layout, rotary: { ...value.layout.rotary, chuckMm: 0, tailstockMm: 0 } } };
+}
+
+/** Cuts of version 7 as they were: from the surface, cut off by their levels, crossed at the job's height, holes without a stay. */
+function migrateCuts(cuts: unknown): unknown {
+  if (!Array.isArray(cuts)) return cuts;
+  const own: Record<string, object> = {
+    drill: { dwellS: 0 },
+    'centre-line': { of: 'lines' },
+    'v-carve': { finishing: false },
+  };
+  return cuts.map((c: unknown) =>
+    isObject(c) ? { levelsBy: 'clip', beginMm: 0, hopHeightMm: null, ...(typeof c.kind === 'string' ? own[c.kind] : {}), ...c } : c,
+  );
+}
+
+/** Which cutters a machine has, where it does not say so yet: all of the crib, by their own numbers. */
+function giveDrawer(value: unknown): unknown {
+  return !isObject(value) || 'drawer' in value ? value : { ...value, drawer: null };
 }
 
 /** How many blocks a machine takes, where it does not say so yet; its programs keep as many as they had. */

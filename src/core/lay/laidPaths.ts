@@ -44,6 +44,8 @@ export interface CutMotion {
   plungeMmPerMin: number;
   /** How much higher than its middle a cutter's rim may meet the surface at a place, mm: where it leans, or in a hollow. */
   rimRiseAt?: (x: number, y: number) => number;
+  /** Height at which its strokes are crossed between, mm; the common one if left out. */
+  hopHeightMm?: number | null;
 }
 
 export interface MotionHeights {
@@ -108,16 +110,24 @@ class Laying {
   private readonly lift: number[] = [];
   private readonly frame = new Float64Array(6);
   private readonly up = new Float64Array(3);
-  private readonly crossing: ReturnType<typeof createCrossing>;
+  private crossing!: ReturnType<typeof createCrossing>;
+  /** Heights of the run that is laid. */
+  private heights!: MotionHeights;
   private last: Pass | null = null;
 
   constructor(
     private readonly work: Work,
     private readonly motions: readonly CutMotion[],
-    private readonly heights: MotionHeights,
+    private readonly common: MotionHeights,
     private readonly freeFeedMmPerMin: number,
   ) {
-    this.crossing = createCrossing(work, heights);
+    this.useHeights(common.hopHeightMm);
+  }
+
+  private useHeights(hopHeightMm: number): void {
+    if (this.heights?.hopHeightMm === hopHeightMm) return;
+    this.heights = { ...this.common, hopHeightMm };
+    this.crossing = createCrossing(this.work, this.heights);
   }
 
   addStroke(pass: Pass, points: Float64Array): void {
@@ -127,9 +137,10 @@ class Laying {
       depth = points[2]!;
     const readyMm = Math.max(0, Math.min(pass.readyMm ?? 0, depth)) - (rimRiseAt?.(x, y) ?? 0);
     const { last } = this;
+    if (last && last.run !== pass.run) this.park(last);
+    this.useHeights(this.motions[pass.run]!.hopHeightMm ?? this.common.hopHeightMm);
     if (!last) this.comeIn(MOVE.start, pass, x, y, this.crossing.parkLevelAt(x, y), readyMm);
     else if (last.run !== pass.run) {
-      this.park(last);
       this.comeIn(MOVE.hop, pass, x, y, this.crossing.parkLevelAt(x, y), readyMm);
     } else {
       const [px, py, pd] = this.sheet.slice(-3) as [number, number, number];

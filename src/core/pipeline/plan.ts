@@ -7,7 +7,7 @@ import { enterStroke } from '../cut/area/entry';
 import { createSink } from '../cut/area/wallPasses';
 import { joinLegs } from '../cut/legs';
 import { computeLevels } from '../cut/levels';
-import { clipToLevel, computeStrokeLength, simplifyStroke } from '../cut/stroke';
+import { clipToLevel, computeStrokeLength, shiftToLevel, simplifyStroke } from '../cut/stroke';
 import {
   findBlockRate,
   findCutterFaults,
@@ -20,9 +20,9 @@ import {
   findToolChangeFaults,
 } from '../findings/cutFindings';
 import { makeFinding, type Finding, type FindingCode, type FindingData } from '../findings/finding';
-import { getStages, type Cut, type ToolKind } from '../job/schema';
+import { getDwellS, getStages, type Cut, type Motion, type ToolKind } from '../job/schema';
 import { getTitle } from '../job/title';
-import { layPaths, type CutMotion, type LaidPaths, type Pass } from '../lay/laidPaths';
+import { layPaths, MOVE, type CutMotion, type LaidPaths, type Pass } from '../lay/laidPaths';
 import { createAir, type Air } from '../lay/air';
 import { orderStrokes } from '../lay/order';
 import type { InscriptionArtwork } from '../lettering/artwork';
@@ -97,7 +97,7 @@ export function createPlanner(engine: VoronoiEngine): Planner {
         const paths = refuseLevels(run, yield* planRun(setup, run, lettering, engine, pieces));
         if (paths.faults.some((f) => f.code === 'flat-floor')) limited.push(run);
         findings.push(...findRunFaults(setup, run, paths, chooseFor(run, lettering)));
-        const air = createAir(work, kinematics, job.motion, run.plungeMmPerMin);
+        const air = createAir(work, kinematics, heightsOf(run, job.motion), run.plungeMmPerMin);
         const ordered = yield* levelRun(run, paths, from, air, canMerge(setup, run) ? job.machine.mergeMm : 0);
         from = ordered.to;
         passes.push(...ordered.passes);
@@ -108,7 +108,7 @@ export function createPlanner(engine: VoronoiEngine): Planner {
       const laid = layPaths(
         work,
         passes,
-        runs.map((run) => ({ ...run, rimRiseAt: createRimRise(setup, run) })),
+        runs.map((run) => ({ ...run, hopHeightMm: run.cut.hopHeightMm, rimRiseAt: createRimRise(setup, run) })),
         job.motion,
         job.machine.maxFeedMmPerMin,
       );
@@ -138,6 +138,12 @@ function timePlan({ kinematics, job, work, runs }: Setup, laid: LaidPaths, moves
   const timeBy = (cornerMm: number): Float64Array =>
     computeTimes(moves.values, wantedS, getAxisLimits(kinematics.axes, cornerMm, Math.abs(work.topMm)));
   const timesS = timeBy(machine.cornerToleranceMm);
+  let dwellS = 0;
+  for (let i = 0; i < moves.count; i++) {
+    timesS[i]! += dwellS;
+    const move = moves.move[i]!;
+    if (laid.kind[move] === MOVE.plunge && moves.move[i + 1] !== move) dwellS += getDwellS(runs[laid.run[move]!]!.cut);
+  }
   const last = (times: Float64Array): number => times[times.length - 1] ?? 0;
   // The first cutter is called by a changer, and put in before the start by hand.
   let changes = 0,
@@ -154,8 +160,11 @@ function timePlan({ kinematics, job, work, runs }: Setup, laid: LaidPaths, moves
     tool = id;
   }
   const standingS = changes * machine.toolChangeS + runUps * machine.spindleRunUpS;
-  return { timesS, timeS: last(timesS), stopTimeS: last(timeBy(0)), standingS };
+  return { timesS, timeS: last(timesS), stopTimeS: last(timeBy(0)) + dwellS, standingS };
 }
+
+/** Heights of a run: its cut's own, else the job's. */
+const heightsOf = ({ cut }: Run, motion: Motion): Motion => ({ ...motion, hopHeightMm: cut.hopHeightMm ?? motion.hopHeightMm });
 
 /** A stage's own share as progress of the plan. */
 const at =
@@ -223,7 +232,9 @@ const canMerge = ({ work }: Setup, { profile }: Run): boolean => work.alongNorma
 /** Nothing of a run that would go down in more levels than anyone wants. */
 function refuseLevels(run: Run, paths: CutPaths): CutPaths {
   if (paths.strokes.length === 0) return paths;
-  const { length } = computeLevels(paths.deepestMm, run.levels);
+  const { beginMm } = run.cut;
+  const { length } = computeLevels(paths.deepestMm, run.levels, beginMm);
+  if (length === 0) return { ...NO_PATHS, faults: [{ code: 'begins-too-deep', data: { beginMm, depthMm: paths.deepestMm } }] };
   if (length <= MOST_LEVELS) return paths;
   return { ...NO_PATHS, faults: [{ code: 'too-many-levels', data: { count: length, most: MOST_LEVELS } }] };
 }
@@ -251,7 +262,7 @@ function* levelRun(
   const passes: Pass[] = [];
   let to = start;
   if (paths.strokes.length === 0) return { summary, passes, to };
-  summary.levelsMm = computeLevels(paths.deepestMm, run.levels);
+  summary.levelsMm = computeLevels(paths.deepestMm, run.levels, cut.beginMm);
   const reversible = cut.reversible && !paths.directed;
   const longestLegMm = (LEG_S * run.feedMmPerMin) / 60;
   const add = (level: number, whole: Float64Array[], readyMm = 0): void => {
@@ -273,9 +284,15 @@ function* levelRun(
   for (const [level, levelMm] of summary.levelsMm.entries()) {
     yield { stage: 'ordering', share: level / summary.levelsMm.length };
     const above = level === 0 ? 0 : summary.levelsMm[level - 1]!;
-    const clipped = paths.strokes.flatMap((s) => clipToLevel(s, above, levelMm));
+    // What is gone already is taken on trust: the tool comes down to it at feed.
+    const gone = level === 0 ? cut.beginMm : above;
+    const clipped = paths.strokes.flatMap((s) =>
+      cut.levelsBy === 'clip' ? clipToLevel(s, gone, levelMm) : shiftToLevel(s, cut.beginMm, paths.deepestMm - levelMm),
+    );
     const ordered = orderStrokes(reversible ? joinLegs(clipped, longestLegMm) : clipped, reversible, to, air);
-    add(level, paths.entry ? ordered.map((s) => enterStroke(s, above, paths.entry!)) : ordered, above);
+    // Raised strokes begin each at a depth of its own: how far they were cut there is not said.
+    const readyMm = cut.levelsBy === 'clip' ? above : 0;
+    add(level, paths.entry ? ordered.map((s) => enterStroke(s, gone, paths.entry!)) : ordered, readyMm);
   }
   if (paths.finishing && paths.finishing.length > 0) add(summary.levelsMm.length - 1, orderStrokes(paths.finishing, reversible, to, air));
   return { summary, passes, to };

@@ -114,6 +114,7 @@ class Control {
   ended = false;
   private readonly stops: ProgramStop[] = [];
   private readonly corners: ProgramReading['corners'] = [];
+  private readonly dwells: ProgramReading['dwells'] = [];
   private readonly faults: ProgramFault[] = [];
   private readonly notes = new Set<string>();
   private readonly placedBy = new Int32Array(AXIS_COUNT).fill(-1);
@@ -147,8 +148,8 @@ class Control {
 
   finish(lastLine: number): ForeignReading {
     if (!this.ended) this.fault(lastLine, 'the program has no end (M2 or M30)');
-    const { stops, corners, faults, placedBy } = this;
-    return { motions: this.motions.finish(), placedBy, stops, corners, faults, notes: [...this.notes] };
+    const { stops, corners, dwells, faults, placedBy } = this;
+    return { motions: this.motions.finish(), placedBy, stops, corners, dwells, faults, notes: [...this.notes] };
   }
 
   readLine(raw: string, line: number): void {
@@ -264,7 +265,11 @@ class Control {
   }
 
   private runOnce(code: string, words: Map<string, number>): void {
-    if (code === 'G4') return;
+    if (code === 'G4') {
+      const seconds = words.get('P');
+      if (seconds !== undefined && seconds >= 0) this.dwells.push({ line: this.line, seconds, afterMotions: this.motions.count });
+      return;
+    }
     if (code === 'G28' || code === 'G30') {
       // By way of the place that is stated; where the machine's own place lies, the text does not say.
       if (this.hasAxes(words)) this.straight(words, true);

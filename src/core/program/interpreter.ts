@@ -34,7 +34,16 @@ export interface ProgramReading {
   stops: ProgramStop[];
   /** Tolerances for corners that the program sets, mm, with their lines: 0 for exact path, infinite for as the control likes. */
   corners: { line: number; toleranceMm: number; afterMotions: number }[];
+  /** Where the machine stands still for a while, the spindle turning, s. */
+  dwells: ProgramDwell[];
   faults: ProgramFault[];
+}
+
+export interface ProgramDwell {
+  line: number;
+  seconds: number;
+  /** Number of motions before it. */
+  afterMotions: number;
 }
 
 /** Lines read between two reports. */
@@ -52,8 +61,8 @@ interface Block {
   speed: number | null;
   /** H word: entry of the table of lengths. */
   length: number | null;
-  /** P word: tolerance for corners under G64. */
-  corner: number | null;
+  /** P word: tolerance for corners under G64, seconds under G4. */
+  parameter: number | null;
 }
 
 /** Interprets a program from start to end. Faults do not stop it, so that all of them are seen. Yields the share read. O(length). */
@@ -65,8 +74,8 @@ export function* readProgram(text: string, rules: ReadingRules): Steps<number, P
     if (line % LINES_A_STEP === 0) yield line / lines.length;
   }
   if (!interpreter.ended) interpreter.faults.push({ line: lines.length - 1, text: 'the program has no end' });
-  const { placedBy, stops, corners, faults } = interpreter;
-  return { motions: interpreter.motions.finish(), placedBy, stops, corners, faults };
+  const { placedBy, stops, corners, dwells, faults } = interpreter;
+  return { motions: interpreter.motions.finish(), placedBy, stops, corners, dwells, faults };
 }
 
 function readLine(interpreter: Interpreter, raw: string, line: number, rules: ReadingRules): void {
@@ -82,7 +91,7 @@ function readLine(interpreter: Interpreter, raw: string, line: number, rules: Re
 
 /** @returns Null if the line cannot be read. */
 function parseBlock(source: string, rules: ReadingRules, fault: (what: string) => void): Block | null {
-  const block: Block = { axes: new Map(), groups: new Map(), feed: null, tool: null, speed: null, length: null, corner: null };
+  const block: Block = { axes: new Map(), groups: new Map(), feed: null, tool: null, speed: null, length: null, parameter: null };
   WORD.lastIndex = 0;
   while (WORD.lastIndex < source.length) {
     const start = WORD.lastIndex;
@@ -105,7 +114,7 @@ function parseBlock(source: string, rules: ReadingRules, fault: (what: string) =
     } else if (letter === 'F') block.feed = value;
     else if (letter === 'T') block.tool = value;
     else if (letter === 'H') block.length = value;
-    else if (letter === 'P') block.corner = value;
+    else if (letter === 'P') block.parameter = value;
     else if (letter === 'S') {
       if (value < 0) fault('S is negative');
       block.speed = value;
@@ -121,6 +130,7 @@ class Interpreter {
   readonly motions = new MotionRecorder();
   readonly stops: ProgramStop[] = [];
   readonly corners: ProgramReading['corners'] = [];
+  readonly dwells: ProgramDwell[] = [];
   readonly faults: ProgramFault[] = [];
   ended = false;
   private readonly at = new Float64Array(AXIS_COUNT);
@@ -167,10 +177,12 @@ class Interpreter {
     else if (block.length !== null) fault('an H word without G43');
     if (groups.has('units')) this.unitMm = groups.get('units') === 'G20' ? 25.4 : 1;
     const path = groups.get('path control');
-    if (block.corner !== null && path !== 'G64') fault('a P word without G64');
+    const dwells = groups.has('dwell');
+    if (block.parameter !== null && path !== 'G64' && !dwells) fault('a P word without G64 or G4');
+    if (dwells) this.dwell(block, line, fault);
     if (path) {
       // No tolerance, or one of nothing, leaves corners to the control.
-      const toleranceMm = path === 'G61' ? 0 : block.corner !== null && block.corner > 0 ? block.corner * this.unitMm : Infinity;
+      const toleranceMm = path === 'G61' ? 0 : block.parameter !== null && block.parameter > 0 ? block.parameter * this.unitMm : Infinity;
       this.corners.push({ line, toleranceMm, afterMotions: this.motions.count });
     }
     if (groups.has('distance')) this.relative = groups.get('distance') === 'G91';
@@ -181,6 +193,13 @@ class Interpreter {
       this.ended = true;
       this.stop('end', line);
     } else if (stopping) this.stop('pause', line);
+  }
+
+  /** Seconds as a P word (NISTIR 6556, 3.5.4, from memory). */
+  private dwell({ parameter, axes }: Block, line: number, fault: (what: string) => void): void {
+    if (parameter === null || parameter < 0) fault('G4 without a P word of 0 s or more');
+    else this.dwells.push({ line, seconds: parameter, afterMotions: this.motions.count });
+    if (axes.size > 0) fault('axis words beside G4');
   }
 
   private stop(kind: ProgramStop['kind'], line: number): void {

@@ -1,7 +1,7 @@
 import { describeBlank, getMount } from '../job/blankText';
 import { MOVE, isFeedMove } from '../lay/laidPaths';
 import { getLayout } from '../machine/layouts/registry';
-import { getStages } from '../job/cutSchema';
+import { getDwellS, getStages } from '../job/cutSchema';
 import type { Tool } from '../job/toolSchema';
 import type { Dialect, Program, ProgramInput, ProgramPart, ProgramSplit } from './dialect';
 import { rs274Rules } from './rs274Rules';
@@ -67,6 +67,8 @@ class Rs274Writer {
     else this.writeRapid(i);
     this.partOfBlock[i] = this.parts.length;
     this.lineOfBlock[i] = this.lines.length - 1;
+    const dwellS = laid.kind[move] === MOVE.plunge && moves.move[i + 1] !== move ? getDwellS(this.input.runs[this.run]!.cut) : 0;
+    if (dwellS > 0) this.say(`G4 P${formatWord(dwellS, 3)}`);
   }
 
   finish(): Program {

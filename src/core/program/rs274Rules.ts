@@ -9,6 +9,7 @@ export const rs274Rules: ReadingRules = {
     G0: 'motion',
     G1: 'motion',
     G80: 'motion',
+    G4: 'dwell',
     G17: 'plane',
     G18: 'plane',
     G19: 'plane',

@@ -175,7 +175,7 @@ class ConductCheck {
 
   /** Between strokes the tool crosses at hop height or above; on its way in and between runs over the highest place of the blank. */
   private checkCrossings(): void {
-    const { hopHeightMm, parkHeightMm } = this.setup.job.motion;
+    const { parkHeightMm } = this.setup.job.motion;
     const { topMm } = this.setup.work;
     const { motions } = this.reading;
     const placed = this.findPlaced();
@@ -200,6 +200,7 @@ class ConductCheck {
       } else if (from && this.isCrossing(m)) {
         const heightMm = Math.min(from.heightMm, to.heightMm);
         const what = 'between strokes';
+        const hopHeightMm = this.hopOf(lastRun);
         if (heightMm < hopHeightMm - HEIGHT_SLACK_MM)
           this.add(motions.line[m]!, { kind: 'too-low', what, heightMm, wantedMm: hopHeightMm });
       }
@@ -207,6 +208,11 @@ class ConductCheck {
         this.add(motions.line[m]!, { kind: 'rapid-touches' });
       from = comingIn ? null : to;
     }
+  }
+
+  /** Height at which a run crosses between its strokes, mm. */
+  private hopOf(run: number): number {
+    return this.setup.runs[run]?.cut.hopHeightMm ?? this.setup.job.motion.hopHeightMm;
   }
 
   /** The motion by which every axis of the machine is stated. */

@@ -193,8 +193,9 @@ class DangerSearch {
 
   /** Depth of the deepest step of a run's levels, mm; infinite where it takes all at once. */
   private stepOf(run: number): number {
-    const { levels } = this.setup.runs[run]!;
-    return levels.by === 'step' ? levels.stepMm : levels.count === 1 ? Infinity : 0;
+    const { levels, cut } = this.setup.runs[run]!;
+    // On a whole blank the first level takes what is said to be gone as well.
+    return levels.by === 'step' ? cut.beginMm + levels.stepMm : levels.count === 1 ? Infinity : 0;
   }
 
   /** How much deeper the low side of a leaning cutter takes than its middle, at the end of a motion, mm. */

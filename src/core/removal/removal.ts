@@ -59,13 +59,18 @@ export function createTrack(setup: Setup, readings: readonly ProgramReading[], h
     spindleRpm: new Float64Array(total),
     tools,
   };
+  const waitS = new Float64Array(total);
   let by = 0;
-  for (const [part, { motions, stops, placedBy }] of readings.entries()) {
+  for (const [part, { motions, stops, dwells, placedBy }] of readings.entries()) {
     const known = Math.max(0, ...index.map((k) => placedBy[k]!));
-    let stop = 0;
+    let stop = 0,
+      dwell = 0;
     for (let m = 0; m < motions.count; m++) {
       for (; stop < stops.length && stops[stop]!.afterMotions <= m; stop++) if (stops[stop]!.kind === 'pause') by++;
+      let wait = 0;
+      for (; dwell < dwells.length && dwells[dwell]!.afterMotions <= m; dwell++) wait += dwells[dwell]!.seconds;
       if (m < known) continue;
+      waitS[track.count] = wait;
       const i = track.count++;
       for (let k = 0; k < n; k++) track.values[n * i + k] = motions.end[AXIS_COUNT * m + index[k]!]!;
       track.rapid[i] = motions.rapid[m]!;
@@ -81,6 +86,11 @@ export function createTrack(setup: Setup, readings: readonly ProgramReading[], h
   }
   const limits = getAxisLimits(kinematics.axes, job.machine.cornerToleranceMm, Math.abs(work.topMm));
   track.timesS = computeTimes(track.values.subarray(0, n * track.count), track.wantedS.subarray(0, track.count), limits);
+  let late = 0;
+  for (let i = 0; i < track.count; i++) {
+    late += waitS[i]!;
+    track.timesS[i]! += late;
+  }
   return track;
 }
 

@@ -20,6 +20,8 @@ const schema = z.strictObject({
   clearing,
   /** Depth the carve may not exceed; wider strokes get a flat floor. */
   maxDepthMm: depthMm(0.005),
+  /** Whether the V runs its strokes once more at full depth, to leave walls and floors clean. */
+  finishing: z.boolean(),
 });
 
 /** A limit that takes less than this off the wanted depth is none, mm. */
@@ -46,6 +48,7 @@ export const carving: CutKind<typeof schema> = {
     feedMmPerMin: 500,
     clearing: [],
     maxDepthMm: 1.5,
+    finishing: false,
   }),
   takes: () => ['areas'],
   edge: () => ({ side: 'inside' }),
@@ -55,9 +58,9 @@ export const carving: CutKind<typeof schema> = {
   },
   *plan(cut, lettering, context) {
     const region = concatRings(lettering.map((l) => l.areas));
-    return yield* context.tool === context.own
-      ? carveRegion(region, cut.maxDepthMm, context)
-      : clearRegion(region, cut.maxDepthMm, context);
+    if (context.tool !== context.own) return yield* clearRegion(region, cut.maxDepthMm, context);
+    const paths = yield* carveRegion(region, cut.maxDepthMm, context);
+    return cut.finishing ? { ...paths, finishing: paths.strokes } : paths;
   },
 };
 

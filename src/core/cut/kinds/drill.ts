@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { computeSignedArea, concatRings, getRing, packRings, type Rings } from '../../base/rings';
 import { cutCommon, cutDefaults, depthMm } from '../../job/cutSchema';
+import { between } from '../../job/fields';
 import { getRadiusMm } from '../profileMath';
 import type { CutKind, CutLettering } from './kind';
 
@@ -12,6 +13,8 @@ const schema = z.strictObject({
   at: z.enum(['middles', 'starts']),
   /** Whether it is meant to go through. */
   through: z.boolean(),
+  /** How long the drill stays at the end of each peck, s. */
+  dwellS: between(0, 60, 'between 0 and 60 s'),
 });
 
 /** Holes nearer to each other than this are one, mm. */
@@ -30,7 +33,7 @@ export const drill: CutKind<typeof schema> = {
   cutterName: 'a drill or an end mill',
   create: (id, toolId) => ({
     ...{ kind: 'drill', id, name: 'Drill', toolId, ...cutDefaults, feedMmPerMin: 200, depthMm: 2 },
-    ...{ levels: { by: 'step', stepMm: 1, even: true, finishMm: 0 }, at: 'middles', through: false },
+    ...{ levels: { by: 'step', stepMm: 1, even: true, finishMm: 0 }, at: 'middles', through: false, dwellS: 0 },
   }),
   outlineOnly: true,
   takes: ({ at }) => [at === 'middles' ? 'areas' : 'lines'],

@@ -6,6 +6,7 @@ import { createTool } from '../../crib/starterTools';
 import { createArtwork, createBlank } from '../../job/defaults';
 import type { Blank, Cut, Job } from '../../job/schema';
 import { createLetterer } from '../../pipeline/lettering';
+import { MOVE } from '../../lay/laidPaths';
 import { listToolsByHand } from '../../pipeline/setup';
 import { readProgram } from '../../program/interpreter';
 import { DIALECTS } from '../../program/registry';
@@ -74,6 +75,111 @@ describe('holes', () => {
     expect(new Set(places.slice(0, 3)).size).toBe(1);
     expect(new Set(places).size).toBe(2);
     expect(prove(planned).dangers).toEqual([]);
+  });
+});
+
+describe('a stay at the end of each peck', () => {
+  it('stands in the program, is read back, and counts as time of the plan and of the piece', async () => {
+    const levels = { by: 'step' as const, stepMm: 0.7, even: true, finishMm: 0 };
+    const cut: Cut = { ...createCut('drill', 'c', 'drill'), depthMm: 2, levels };
+    const [without, with_] = [await planJob(jobOf('II', cut)), await planJob(jobOf('II', { ...cut, dwellS: 0.5 }))];
+    const text = toPartTexts(with_.plan.program).join('');
+    expect(text.match(/^G4 P0\.5$/gm)).toHaveLength(6);
+    expect(with_.plan.timeS - without.plan.timeS).toBeCloseTo(3, 9);
+    const { removal, dangers } = prove(with_);
+    expect(dangers).toEqual([]);
+    const { timesS, count } = removal.track;
+    expect(timesS[count - 1]! - prove(without).removal.track.timesS[count - 1]!).toBeCloseTo(3, 9);
+    // What the plan shows at a time and what the piece is cut by then are of one clock.
+    expect(Math.abs(timesS[count - 1]! - with_.plan.timeS)).toBeLessThan(0.5);
+  });
+});
+
+describe('the middle of outline letters', () => {
+  it('of a bar is the bar less half its width at either end, at its depth, on a plate and round a rod (closed form)', async () => {
+    for (const blank of [plate, { ...createBlank('cylinder'), diameterMm: 30, lengthMm: 80 }]) {
+      const cut: Cut = { ...createCut('centre-line', 'c', 'v'), of: 'middle', depthMm: 0.2 };
+      const planned = await planJob(jobOf('I', cut, blank));
+      const box = computeBox(planned.lettering.artworks[0]!.regions.xy);
+      const [wide, high] = [box.maxX - box.minX, box.maxY - box.minY];
+      expect(planned.plan.cuts[0]!.strokes).toBe(1);
+      expect(planned.plan.cuts[0]!.cutLengthMm).toBeCloseTo(Math.max(wide, high) - Math.min(wide, high), 2);
+      const { removal, dangers } = prove(planned);
+      expect(dangers.filter((d) => d.finding.severity !== 'notes')).toEqual([]);
+      // Under a sharp 90° V a cell's middle lies up to half a cell aside, and stands that much higher.
+      const depth = removal.field.depthAt((box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2);
+      expect(0.2 - depth).toBeLessThan(0.0201);
+      expect(0.2 - depth).toBeGreaterThan(-1e-6);
+    }
+  });
+
+  it('of an O is one way round and of an X four legs to the middle, with nothing run into corners', async () => {
+    const cut: Cut = { ...createCut('centre-line', 'c', 'v'), of: 'middle', depthMm: 0.2 };
+    expect((await planJob(jobOf('O', cut))).plan.cuts[0]!.strokes).toBe(1);
+    const cross = await planJob(jobOf('X', cut));
+    expect(cross.plan.cuts[0]!.strokes).toBeLessThanOrEqual(3);
+    // Of outline lettering alone: a stroke font has no middle.
+    const lines: Job = jobOf('X', cut);
+    const text = { ...lines.inscriptions[0]!, font: { id: 'hershey-sans' } } as Job['inscriptions'][number];
+    expect(codes(await planJob({ ...lines, inscriptions: [text] }))).toContain('nothing-to-cut');
+  });
+});
+
+describe('what a cut says of its levels', () => {
+  const carve: Cut = { ...createCut('v-carve', 'c', 'v'), maxDepthMm: 5, levels: { by: 'count', count: 2 } };
+  const feeds = ({ plan: { laid } }: Planned) => Array.from({ length: laid.count }, (_, i) => i).filter((i) => laid.kind[i] === MOVE.cut);
+
+  it('begun below what is gone, they part what is left; the piece is the same, and no rapid goes into what is not known', async () => {
+    const whole = await planJob(jobOf('I', carve));
+    const again = await planJob(jobOf('I', { ...carve, beginMm: 0.6 }));
+    const deepest = whole.plan.cuts[0]!.maxDepthMm;
+    expect(again.plan.cuts[0]!.levelsMm).toEqual([0.6 + (deepest - 0.6) / 2, deepest]);
+    for (const i of feeds(again)) expect(again.plan.laid.sheet[3 * i + 2]).toBeGreaterThanOrEqual(0.6 - 1e-9);
+    const [a, b] = [prove(whole), prove(again)];
+    expect(b.dangers.filter((d) => d.finding.severity === 'spoils')).toEqual([]);
+    const box = computeBox(whole.lettering.artworks[0]!.regions.xy);
+    const [x, y] = [(box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2];
+    expect(b.removal.field.depthAt(x, y)).toBeCloseTo(a.removal.field.depthAt(x, y), 4);
+  });
+
+  it('raised as a whole they end at the same piece, and no step takes more than one', async () => {
+    const raised = await planJob(jobOf('X', { ...carve, levelsBy: 'shift' }));
+    const cut = await planJob(jobOf('X', carve));
+    const [a, b] = [prove(raised), prove(cut)];
+    expect(a.dangers.filter((d) => d.finding.severity === 'spoils')).toEqual([]);
+    let apart = 0;
+    for (const tile of b.removal.field.tiles) {
+      const other = a.removal.field.tiles.find((t) => t.key === tile.key)!;
+      tile.depth.forEach((d, k) => (apart = Math.max(apart, Math.abs(d - other.depth[k]!))));
+    }
+    expect(apart).toBeLessThan(0.002);
+  });
+
+  it('run once more at full depth, the last strokes take nothing', async () => {
+    const planned = await planJob(jobOf('I', { ...carve, finishing: true }));
+    expect(planned.plan.cuts[0]!.strokes).toBeGreaterThan((await planJob(jobOf('I', carve))).plan.cuts[0]!.strokes);
+    const { removal, dangers } = prove(planned);
+    expect(dangers.filter((d) => d.finding.severity === 'spoils')).toEqual([]);
+    const { load, track } = removal;
+    const last = Array.from({ length: track.count }, (_, i) => i).filter((i) => !track.rapid[i]);
+    expect(load.most[last[last.length - 2]!]).toBeLessThan(0.001);
+  });
+
+  it('crosses at its own height, which conduct holds it to, and is told where that clashes', async () => {
+    const lineOf = (hopHeightMm: number | null): Job => jobOf('II', { ...carve, hopHeightMm });
+    const [low, usual] = [await planJob(lineOf(0.8)), await planJob(lineOf(null))];
+    const highest = ({ plan: { laid } }: Planned) =>
+      Math.max(
+        ...Array.from({ length: laid.count }, (_, i) => i)
+          .filter((i) => laid.kind[i] === MOVE.retract)
+          .map((i) => -laid.sheet[3 * i + 2]! + laid.liftMm[i]!),
+      );
+    expect(highest(low)).toBeCloseTo(0.8, 9);
+    expect(highest(usual)).toBeCloseTo(2, 9);
+    expect(low.plan.timeS).toBeLessThan(usual.plan.timeS);
+    expect(low.findings.filter((f) => f.severity === 'spoils')).toEqual([]);
+    const clash = (await planJob(lineOf(0.2))).findings.find((f) => f.code === 'heights-crossed');
+    expect(clash).toMatchObject({ where: { id: 'c' } });
   });
 });
 

@@ -160,6 +160,11 @@ export const cutsWording = {
     `up to ${n(d.perS, 0)} blocks a second are asked for, and the control takes ${n(d.limit, 0)}: it falters there`,
     d.mergeMm < 0.002 ? 'Let more blocks be merged, at Machines, or lower the feed' : 'Lower the feed',
   ],
+  'begins-too-deep': (d: { name: string; beginMm: number; depthMm: number }) => [
+    'spoils',
+    `"${d.name}" begins at ${n(d.beginMm, 3)} mm, and is ${n(d.depthMm, 3)} mm deep: it cuts nothing`,
+    'Begin it above its depth',
+  ],
   'too-many-levels': (d: { name: string; count: number; most: number }) => [
     'spoils',
     `"${d.name}" goes down in ${d.count} levels, and up to ${d.most} are planned: it cuts nothing`,
