@@ -1,4 +1,3 @@
-import { DEFAULT_MACHINE } from '../../core/job/defaults';
 import { listDamagedTools, listMachines, listTools } from '../../server/crib';
 import { readForPage } from '../../server/pageData';
 import { ShopPage } from '../../ui/common/ShopPage';
@@ -10,11 +9,11 @@ export default function Page() {
   const read = readForPage((db) => ({
     tools: listTools(db),
     damaged: listDamagedTools(db),
-    machine: listMachines(db)[0] ?? DEFAULT_MACHINE,
+    machines: listMachines(db),
   }));
   return (
     <ShopPage here="/crib" failure={read.ok ? null : read.failure}>
-      {read.ok && <CribPage tools={read.data.tools} damaged={read.data.damaged} machine={read.data.machine} />}
+      {read.ok && <CribPage tools={read.data.tools} damaged={read.data.damaged} machines={read.data.machines} />}
     </ShopPage>
   );
 }

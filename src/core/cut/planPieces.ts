@@ -1,5 +1,5 @@
 import { ok, type Result } from '../base/result';
-import { computeBox, isEmptyRings, type Rings } from '../base/rings';
+import { computeBox, concatRings, isEmptyRings, type Rings } from '../base/rings';
 import type { Steps } from '../base/steps';
 import { createOutline, type OutlineError } from '../medial/outline';
 import type { CutContext } from './kinds/kind';
@@ -49,6 +49,15 @@ export function* planPieces<T extends object>(
   }
   return ok(out);
 }
+
+/** What rings of placed pieces come to together, on the sheet. */
+export const gatherRings = <T>(placed: readonly Placed<T>[], pick: (value: T) => Rings): Rings =>
+  concatRings(
+    placed.map(({ value, dxMm, dyMm }) => {
+      const { xy, starts } = pick(value);
+      return { xy: xy.map((v, i) => v + (i % 2 ? dyMm : dxMm)), starts };
+    }),
+  );
 
 /** A stroke, x, y, depth triples, moved on the sheet. New array. */
 export function moveStroke(points: Float64Array, dxMm: number, dyMm: number): Float64Array {

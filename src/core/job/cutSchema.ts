@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { between, id, label, lengthMm } from './fields';
+import { angleDeg, between, id, label, lengthMm } from './fields';
 
 /** Largest number of inscriptions and of cuts in one job. */
 export const MAX_INSCRIPTIONS = 200;
@@ -61,6 +61,11 @@ export const cutCommon = {
   /** Height above the surface at which this cut's strokes are crossed between; null for the job's. */
   hopHeightMm: between(-100, 1000, 'between -100 and 1000 mm').nullable(),
 };
+
+/** Places on the sheet that a person put something at. */
+export const sheetPlaces = (most: number) =>
+  z.array(z.strictObject({ xMm: lengthMm(-5000, 5000), turnDeg: angleDeg(-100_000, 100_000) })).max(most);
+export type SheetPlaces = z.infer<ReturnType<typeof sheetPlaces>>;
 
 /** A depth that a cut asks for, mm. */
 export const depthMm = (min: number) => lengthMm(min, 100);

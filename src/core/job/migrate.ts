@@ -134,11 +134,18 @@ function migrateCuts(cuts: unknown): unknown {
     drill: { dwellS: 0 },
     'centre-line': { of: 'lines' },
     'v-carve': { finishing: false },
+    outline: { startsAt: [] },
+    'cut-out': { startsAt: [] },
   };
   return cuts.map((c: unknown) =>
-    isObject(c) ? { levelsBy: 'clip', beginMm: 0, hopHeightMm: null, ...(typeof c.kind === 'string' ? own[c.kind] : {}), ...c } : c,
+    isObject(c)
+      ? { levelsBy: 'clip', beginMm: 0, hopHeightMm: null, ...(typeof c.kind === 'string' ? own[c.kind] : {}), ...c, ...giveTabPlaces(c) }
+      : c,
   );
 }
+
+/** Tabs were set by shares of the way, which no page ever wrote; they are places on the sheet now. */
+const giveTabPlaces = ({ tabs }: Record<string, unknown>): object => (isObject(tabs) ? { tabs: { ...tabs, at: [] } } : {});
 
 /** Which cutters a machine has, where it does not say so yet: all of the crib, by their own numbers. */
 function giveDrawer(value: unknown): unknown {

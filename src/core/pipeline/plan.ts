@@ -1,4 +1,5 @@
-import { isEmptyRings } from '../base/rings';
+import { computeArea } from '../base/boolean';
+import { isEmptyRings, type Rings } from '../base/rings';
 import { reportSteps, type Steps } from '../base/steps';
 import { createPieceCache, type PieceCache } from '../cut/pieceCache';
 import type { CutFault, CutPaths, LetteringPart } from '../cut/kinds/kind';
@@ -49,6 +50,10 @@ export interface CutSummary {
   strokes: number;
   /** Area that was to be cut and that this cutter and those before it do not reach, mm²; null where it is not known. */
   unreachedMm2: number | null;
+  /** The same on the sheet. */
+  unreached: Rings | null;
+  /** Closed ways whose beginning and tabs can be moved; none for most kinds. */
+  ways: NonNullable<CutPaths['ways']>;
 }
 
 /** Everything planned from a set-up and its lettering; what proves it is in `proof/`. */
@@ -257,7 +262,9 @@ function* levelRun(
     maxDepthMm: paths.deepestMm,
     cutLengthMm: 0,
     strokes: 0,
-    unreachedMm2: paths.unreachedMm2 ?? null,
+    unreachedMm2: paths.unreached ? computeArea(paths.unreached) : null,
+    unreached: paths.unreached ?? null,
+    ways: paths.ways ?? [],
   };
   const passes: Pass[] = [];
   let to = start;

@@ -3,6 +3,7 @@
 import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import type { Job, Machine, Tool } from '../../core/job/schema';
+import { listDrawer } from '../../core/crib/drawer';
 import type { Surface } from '../../core/surface/surface';
 import type { FontCard } from '../../core/lettering/fontCard';
 import { BenchContext, createBench, STATIONS, useBench, useJob, useView } from '../state/benchStore';
@@ -42,9 +43,13 @@ export function Bench(props: Props) {
   );
 }
 
-function BenchBody({ id, revision, crib, machines, fonts }: Props) {
+function BenchBody({ id, revision, crib: wholeCrib, machines, fonts }: Props) {
   const bench = useBench();
   const job = useJob();
+  // What the machine has today: the job's own copy of it may be older.
+  const machine = machines.find((m) => m.id === job.machine.id) ?? job.machine;
+  const crib = useMemo(() => listDrawer(machine, wholeCrib), [machine, wholeCrib]);
+  const absent = useMemo(() => new Set(wholeCrib.map((t) => t.id).filter((tool) => !crib.some((t) => t.id === tool))), [crib, wholeCrib]);
   const planning = usePlanning(job);
   const { lettering, plan, stale } = planning;
   const removal = useRemoval(job, planning.fitting ? lettering : null, plan, stale);
@@ -102,6 +107,7 @@ function BenchBody({ id, revision, crib, machines, fonts }: Props) {
             findings={findings}
             removal={removal}
             crib={crib}
+            absent={absent}
             machines={machines}
             fonts={fonts}
           />

@@ -24,6 +24,7 @@ export interface InspectorProps {
   findings: readonly Finding[];
   removal: RemovalState;
   crib: readonly Tool[];
+  absent: ReadonlySet<string>;
   machines: readonly Machine[];
   fonts: readonly FontCard[];
 }
@@ -38,7 +39,13 @@ export function Inspector(props: InspectorProps) {
       {station === 'lettering' && <LetteringPanel lettering={props.lettering} plan={props.stale ? null : props.plan} fonts={props.fonts} />}
       {station === 'lay' && <LayPanel lettering={props.lettering} />}
       {station === 'cuts' && (
-        <CutsPanel crib={props.crib} plan={props.stale ? null : props.plan} lettering={props.lettering} findings={own} />
+        <CutsPanel
+          crib={props.crib}
+          absent={props.absent}
+          plan={props.stale ? null : props.plan}
+          lettering={props.lettering}
+          findings={own}
+        />
       )}
       {station === 'proof' && (
         <ProofPanel plan={props.stale ? null : props.plan} findings={props.findings} planning={props.planning} take={props.removal.take} />

@@ -17,6 +17,7 @@ import { MeasureGlass } from './measure/MeasureGlass';
 import { MATERIALS } from './preview';
 import { Rulers } from './Rulers';
 import { SheetGrid } from './SheetGrid';
+import { WayMarks } from './unrolled/WayMarks';
 import { ClearZones, Letters, Passes, ReadingMarks, ToolMark, toRingPath } from './SheetLayers';
 import { collectSnapLines, type SnapLines } from './snapping';
 import { StretchKey, StretchSquares } from './Stretch';
@@ -182,6 +183,7 @@ const SheetContents = memo(function SheetContents({ lettering, plan, shown, surf
       <ReadingMarks lettering={lettering} view={view} />
       <GuideLayer view={view} surface={surface} point={point} />
       <Handles lettering={lettering} view={view} surface={surface} point={point} snapLines={snapLines} />
+      <WayMarks plan={shown} view={view} surface={surface} point={point} />
     </>
   );
 });

@@ -4,11 +4,16 @@ import { roundTo } from '../../core/base/round';
 import { chooseCuttingData, getWorkingDiameterMm, toChipMm, toSurfaceMPerMin } from '../../core/crib/speeds';
 import { MATERIALS, type CuttingData, type Machine, type Material, type Tool } from '../../core/job/schema';
 import { Button } from '../common/Button';
+import type { Units } from '../common/format';
 import { QuantityField } from '../common/QuantityField';
+import type { QuantityKind } from '../common/quantity';
+
+const QUANTITIES = { spindleRpm: 'number', feedMmPerMin: 'feed', plungeMmPerMin: 'feed', stepDownMm: 'length' } as const;
 
 interface Props {
   tool: Tool;
   machine: Pick<Machine, 'maxSpindleRpm' | 'maxFeedMmPerMin'>;
+  units: Units;
   onData(data: CuttingData[]): string | null;
 }
 
@@ -25,7 +30,7 @@ const FAST_M_PER_MIN: Record<Material, number> = {
 };
 
 /** Speeds of a cutter by material, with what follows from them: speed at the rim and at half of the depth, chip a tooth. */
-export function SpeedsTable({ tool, machine, onData }: Props) {
+export function SpeedsTable({ tool, machine, units, onData }: Props) {
   const { cuttingData } = tool;
   const free = MATERIALS.filter((m) => !cuttingData.some((d) => d.material === m));
   const change = (k: number, patch: Partial<CuttingData>) => onData(cuttingData.map((d, i) => (i === k ? { ...d, ...patch } : d)));
@@ -44,9 +49,9 @@ export function SpeedsTable({ tool, machine, onData }: Props) {
           <tr>
             <th>Material</th>
             <th>rev/min</th>
-            <th>Feed, mm/min</th>
+            <th>Feed, {units}/min</th>
             <th>Plunge</th>
-            <th>Step down, mm</th>
+            <th>Step down, {units}</th>
             <th>Step over, %</th>
             <th>Rim, m/min</th>
             <th>Chip, mm</th>
@@ -59,11 +64,11 @@ export function SpeedsTable({ tool, machine, onData }: Props) {
           {cuttingData.map((d, k) => (
             <tr key={d.material}>
               <td>{d.material}</td>
-              {(['spindleRpm', 'feedMmPerMin', 'plungeMmPerMin', 'stepDownMm'] as const).map((key) => (
-                <td key={key} style={{ maxWidth: 90 }}>
+              {(Object.entries(QUANTITIES) as [keyof typeof QUANTITIES, QuantityKind][]).map(([key, kind]) => (
+                <td key={key} style={{ maxWidth: 110 }}>
                   <QuantityField
-                    kind="number"
-                    units="mm"
+                    kind={kind}
+                    units={units}
                     value={d[key]}
                     ariaLabel={`${key} in ${d.material}`}
                     onValue={(v) => change(k, { [key]: v })}

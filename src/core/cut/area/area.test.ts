@@ -175,8 +175,8 @@ describe('coming down, and tabs', () => {
   });
 
   it('on its way down it stays over tabs', () => {
-    const tabs: Tabs = { count: 2, spacingMm: null, lengthMm: 2, thicknessMm: 0.5, ramped: false, at: [] };
-    const way = raiseOverTabs(square, tabs, 0.9, 0.5);
+    const tabs: Tabs = { count: 2, spacingMm: null, lengthMm: 2, thicknessMm: 0.5, ramped: false };
+    const way = raiseOverTabs(square, tabs, placeTabs(tabs, 40), 0.9, 0.5);
     const down = enterStroke(way, 0.2, { by: 'ramp', angleDeg: 1 });
     const high = new Set<string>();
     for (let i = 0; i < way.length; i += 3) if (way[i + 2]! < 0.41) high.add(`${way[i]},${way[i + 1]}`);
@@ -185,8 +185,8 @@ describe('coming down, and tabs', () => {
   });
 
   it('over tabs the way is no deeper than leaves their thickness, and each is as long as asked beside the cutter', () => {
-    const tabs: Tabs = { count: 3, spacingMm: null, lengthMm: 2, thicknessMm: 0.3, ramped: false, at: [] };
-    const way = raiseOverTabs(square, tabs, 0.9, 0.5);
+    const tabs: Tabs = { count: 3, spacingMm: null, lengthMm: 2, thicknessMm: 0.3, ramped: false };
+    const way = raiseOverTabs(square, tabs, placeTabs(tabs, 40), 0.9, 0.5);
     let high = 0;
     for (let i = 3; i < way.length; i += 3)
       if (way[i + 2]! < 0.61 && way[i - 1]! < 0.61) high += Math.hypot(way[i]! - way[i - 3]!, way[i + 1]! - way[i - 2]!);
@@ -194,7 +194,6 @@ describe('coming down, and tabs', () => {
     expect(high).toBeCloseTo(3 * (2 + 1), 6);
     expect(Math.min(...Array.from(way).filter((_, i) => i % 3 === 2))).toBeCloseTo(0.6, 9);
     expect(placeTabs({ ...tabs, spacingMm: 15 }, 40)).toHaveLength(3);
-    expect(placeTabs({ ...tabs, at: [0.7, 0.1] }, 40)).toEqual([0.1, 0.7]);
   });
 
   it('arcs in and out touch the way where it begins, and shrink where there is no room', () => {

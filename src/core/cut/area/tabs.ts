@@ -7,8 +7,6 @@ export interface Tabs {
   thicknessMm: number;
   /** Whether the cutter rises and falls on slopes as long as half of a tab, or straight. */
   ramped: boolean;
-  /** Places along the way as shares of it, where a person put them; evenly apart where there are none. */
-  at: readonly number[];
 }
 
 /** Where the cutter rises straight it does so over this much of its way, mm; points nearer than the second are one. */
@@ -19,7 +17,6 @@ const LEAST_LEAD_MM = 0.05;
 
 /** Where tabs stand along a closed way, as shares of its length, in [0, 1). */
 export function placeTabs(tabs: Tabs, aroundMm: number): number[] {
-  if (tabs.at.length > 0) return [...tabs.at].sort((a, b) => a - b);
   const count = tabs.spacingMm === null ? tabs.count : Math.max(1, Math.ceil(aroundMm / tabs.spacingMm));
   // The way begins between two tabs.
   return Array.from({ length: count }, (_, k) => (k + 0.5) / count);
@@ -28,10 +25,17 @@ export function placeTabs(tabs: Tabs, aroundMm: number): number[] {
 /**
  * A closed way that rises over tabs. The cutter makes each shorter by its own width at both ends, so it rises over a length of the tab and
  * its width.
- * @param points x, y, depth triples, closed. @param floorMm Depth of the blank's lower side there. @param radiusMm Of the cutter.
+ * @param points x, y, depth triples, closed. @param shares Where tabs stand along it. @param floorMm Depth of the blank's lower side there.
+ * @param radiusMm Of the cutter.
  * O(points · tabs).
  */
-export function raiseOverTabs(points: Float64Array, tabs: Tabs, floorMm: number, radiusMm: number): Float64Array {
+export function raiseOverTabs(
+  points: Float64Array,
+  tabs: Tabs,
+  shares: readonly number[],
+  floorMm: number,
+  radiusMm: number,
+): Float64Array {
   const at: number[] = [0];
   for (let i = 3; i < points.length; i += 3)
     at.push(at[at.length - 1]! + Math.hypot(points[i]! - points[i - 3]!, points[i + 1]! - points[i - 2]!));
@@ -41,7 +45,7 @@ export function raiseOverTabs(points: Float64Array, tabs: Tabs, floorMm: number,
   const half = tabs.lengthMm / 2 + radiusMm;
   const slope = tabs.ramped ? tabs.lengthMm / 2 : STEEP_MM;
   // Places where the depth changes, and the depth at any place.
-  const middles = placeTabs(tabs, around).map((share) => share * around);
+  const middles = shares.map((share) => share * around);
   const depthAt = (s: number): number => {
     let out = depth;
     for (const m of middles) {

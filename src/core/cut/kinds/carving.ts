@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { ok } from '../../base/result';
-import { computeArea, offsetRings } from '../../base/boolean';
+import { offsetRings } from '../../base/boolean';
 import { concatRings, type Rings } from '../../base/rings';
 import type { Steps } from '../../base/steps';
 import { clearing, cutCommon, cutDefaults, depthMm } from '../../job/cutSchema';
@@ -9,7 +9,7 @@ import { clearArea, FLOOR_CUSP_MM, type AreaPasses } from '../area/areaPasses';
 import { ARC_TOLERANCE_MM } from '../area/fill';
 import { createPrint } from '../area/print';
 import { computeCarving } from '../carve';
-import { moveStroke, planPieces } from '../planPieces';
+import { gatherRings, moveStroke, planPieces } from '../planPieces';
 import { createVProfile } from '../profile';
 import { getFloorMm, getRadiusMm, underLeaningWalls } from '../profileMath';
 import type { CutContext, CutFault, CutKind, CutPaths } from './kind';
@@ -92,8 +92,8 @@ export function* clearRegion(region: Rings, limitMm: number, context: CutContext
   });
   if (!made.ok) return { strokes: [], deepestMm: 0, faults: [{ code: 'outline-crosses', data: {}, at: made.error }] };
   const strokes = made.value.flatMap(({ value, dxMm, dyMm }) => value.strokes.map((s) => moveStroke(s, dxMm, dyMm)));
-  const unreachedMm2 = made.value.reduce((sum, p) => sum + computeArea(p.value.unreached), 0);
-  return { strokes, deepestMm: strokes.length > 0 ? limitMm : 0, faults: [], unreachedMm2, entry: ENTRY, directed: true };
+  const unreached = gatherRings(made.value, (p) => p.unreached);
+  return { strokes, deepestMm: strokes.length > 0 ? limitMm : 0, faults: [], unreached, entry: ENTRY, directed: true };
 }
 
 const keyOf = (t: Tool): unknown[] => [t.kind, t.diameterMm, t.cornerMm];

@@ -2,11 +2,12 @@ import { z } from 'zod';
 import { unionRings } from '../../base/boolean';
 import { ok } from '../../base/result';
 import { concatRings, type Rings } from '../../base/rings';
-import { cutCommon, cutDefaults, depthMm } from '../../job/cutSchema';
-import { between, count, lengthMm } from '../../job/fields';
+import { cutCommon, cutDefaults, depthMm, sheetPlaces } from '../../job/cutSchema';
+import { count, lengthMm } from '../../job/fields';
 import type { Work } from '../../machine/stance';
 import { Clearance } from '../area/clearance';
-import { leadInAndOut, raiseOverTabs, placeTabs, type Tabs } from '../area/tabs';
+import { beginWaysAt, placeOnWays, toSheetPlaces } from '../area/placesOnWays';
+import { leadInAndOut, placeTabs, raiseOverTabs } from '../area/tabs';
 import { keepClearOf, passAround } from '../area/wallPasses';
 import { moveStroke, planPieces } from '../planPieces';
 import { createProfile } from '../profile';
@@ -32,7 +33,8 @@ const schema = z.strictObject({
       lengthMm: lengthMm(0.1, 200),
       thicknessMm: lengthMm(0.01, 50),
       ramped: z.boolean(),
-      at: z.array(between(0, 1, 'between 0 and 1')).max(100),
+      /** Places where a person put them; a way that has none of them has its tabs evenly apart. */
+      at: sheetPlaces(200),
     })
     .nullable(),
   /** Arcs into the way and out of it: radius, and length along the arc; radius 0 for none. */
@@ -40,6 +42,8 @@ const schema = z.strictObject({
   leadMm: lengthMm(0, 200),
   direction: z.enum(['climb', 'conventional']),
   entry: entrySchema,
+  /** Places where ways begin; each is of the way that is nearest to it. */
+  startsAt: sheetPlaces(200),
 });
 
 /** Once round goes on past its beginning by this, mm. */
@@ -59,7 +63,7 @@ export const cutOut: CutKind<typeof schema> = {
     ...{ kind: 'cut-out', id, name: 'Cut-out', toolId, ...cutDefaults, feedMmPerMin: 300, depthMm: 2 },
     ...{ levels: { by: 'step', stepMm: 0.5, even: true, finishMm: 0 }, along: { by: 'shapes' }, direction: 'climb' },
     ...{ tabs: { count: 4, spacingMm: null, lengthMm: 3, thicknessMm: 0.5, ramped: true, at: [] }, leadRadiusMm: 1, leadMm: 1.5 },
-    entry: { by: 'ramp', angleDeg: 3 },
+    ...{ entry: { by: 'ramp', angleDeg: 3 }, startsAt: [] },
   }),
   frees: true,
   outlineOnly: true,
@@ -89,18 +93,24 @@ export const cutOut: CutKind<typeof schema> = {
       const all = made.value.flatMap(({ value, dxMm, dyMm }) => value.strokes.map((s) => moveStroke(s, dxMm, dyMm)));
       ways.push(...(made.value.length > 1 ? keepClearOf(all, unionRings(region), work, cut.depthMm, profile) : all));
     }
-    const strokes = ways.map((way) => finishWay(cut, way, work, getRadiusMm(tool), clearance, faults));
+    const begun = beginWaysAt(ways, toSheetPlaces(cut.startsAt, work));
+    const byHand = cut.tabs ? placeOnWays(begun, toSheetPlaces(cut.tabs.at, work)) : [];
+    const held = begun.map((points, k) => ({
+      points,
+      tabs: !cut.tabs ? [] : byHand[k]!.length > 0 ? byHand[k]! : placeTabs(cut.tabs, computeStrokeLength(points)),
+    }));
+    const strokes = held.map((way) => finishWay(cut, way, work, getRadiusMm(tool), clearance, faults));
     const [x, y] = [strokes[0]?.[0] ?? 0, strokes[0]?.[1] ?? 0];
     const wall = work.wallAt(x, y);
     if (strokes.length > 0 && wall > cut.depthMm) faults.push({ code: 'not-through', data: { depthMm: cut.depthMm, wallMm: wall } });
-    return { strokes, deepestMm: strokes.length > 0 ? cut.depthMm : 0, faults, directed: true, entry: cut.entry };
+    return { strokes, deepestMm: strokes.length > 0 ? cut.depthMm : 0, faults, directed: true, entry: cut.entry, ways: held };
   },
 };
 
 /** A way with its tabs and leads. */
 function finishWay(
   cut: z.infer<typeof schema>,
-  way: Float64Array,
+  { points: way, tabs: shares }: { points: Float64Array; tabs: readonly number[] },
   work: Work,
   radiusMm: number,
   clearance: Clearance | null,
@@ -110,12 +120,10 @@ function finishWay(
   let out = way;
   if (tabs) {
     const around = computeStrokeLength(way);
-    const own: Tabs = tabs;
     const floor = Math.min(cut.depthMm, work.wallAt(way[0]!, way[1]!));
-    if (placeTabs(own, around).length * (own.lengthMm + 2 * radiusMm) > around)
-      faults.push({ code: 'tab-too-long', data: { aroundMm: around } });
-    else if (own.thicknessMm >= floor) faults.push({ code: 'tab-too-thick', data: { depthMm: floor } });
-    out = raiseOverTabs(way, own, floor, radiusMm);
+    if (shares.length * (tabs.lengthMm + 2 * radiusMm) > around) faults.push({ code: 'tab-too-long', data: { aroundMm: around } });
+    else if (tabs.thicknessMm >= floor) faults.push({ code: 'tab-too-thick', data: { depthMm: floor } });
+    out = raiseOverTabs(way, tabs, shares, floor, radiusMm);
   }
   if (!clearance) return out;
   const isFree = (x: number, y: number): boolean => clearance.measure(x, y, cut.depthMm) > -CLEAR_MM;

@@ -54,8 +54,10 @@ export interface CutPaths {
   directed?: boolean;
   /** Whether each stroke is a place, cut on all levels before the next: a hole. */
   holes?: boolean;
-  /** Area that was to be cut and that no cutter so far reached, mm². */
-  unreachedMm2?: number;
+  /** Closed ways on which a person may move things: where each begins, and where tabs stand along it as shares of its length. */
+  ways?: { points: Float64Array; tabs: readonly number[] }[];
+  /** Area on the sheet that was to be cut and that no cutter so far reached. */
+  unreached?: Rings;
 }
 
 /**

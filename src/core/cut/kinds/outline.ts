@@ -2,8 +2,9 @@ import { z } from 'zod';
 import { ok } from '../../base/result';
 import { offsetRings, unionRings } from '../../base/boolean';
 import { concatRings, getRing, type Rings } from '../../base/rings';
-import { cutCommon, cutDefaults, depthMm } from '../../job/cutSchema';
+import { cutCommon, cutDefaults, depthMm, sheetPlaces } from '../../job/cutSchema';
 import { reverse } from '../area/fill';
+import { beginWaysAt, isClosedWay, toSheetPlaces } from '../area/placesOnWays';
 import { keepClearOf, loopCorners, passAlongWalls, passAround } from '../area/wallPasses';
 import { moveStroke, planPieces } from '../planPieces';
 import { createProfile } from '../profile';
@@ -21,6 +22,8 @@ const schema = z.strictObject({
   direction: z.enum(['climb', 'conventional']),
   /** What is left on the wall, mm. */
   wallMm: allowanceMm,
+  /** Places where ways begin; each is of the way that is nearest to it. */
+  startsAt: sheetPlaces(200),
 });
 
 /** Follows closed shapes at one depth, on their outlines or beside them. */
@@ -33,7 +36,7 @@ export const outline: CutKind<typeof schema> = {
   cutterName: 'an end mill or a V cutter',
   create: (id, toolId) => ({
     ...{ kind: 'outline', id, name: 'Outline', toolId, ...cutDefaults, feedMmPerMin: 400 },
-    ...{ side: 'outside', depthMm: 0.3, corners: 'round', direction: 'climb', wallMm: 0 },
+    ...{ side: 'outside', depthMm: 0.3, corners: 'round', direction: 'climb', wallMm: 0, startsAt: [] },
   }),
   outlineOnly: true,
   takes: () => ['areas'],
@@ -76,11 +79,13 @@ export const outline: CutKind<typeof schema> = {
     if (!made.ok) return { strokes: [], deepestMm: 0, faults: [{ code: 'outline-crosses', data: {}, at: made.error }] };
     const all = made.value.flatMap(({ value, dxMm, dyMm }) => value.strokes.map((s) => moveStroke(s, dxMm, dyMm)));
     // Letters stand apart, and a way round one, or a loop, may lie in another, or in a part of its own.
-    const strokes =
+    const clear =
       side === 'outside' && (made.value.length > 1 || corners === 'loop')
         ? keepClearOf(all, unionRings(region), work, depth, profile)
         : all;
-    return { strokes, deepestMm: strokes.length > 0 ? depth : 0, faults: [], directed: side !== 'on' };
+    const strokes = beginWaysAt(clear, toSheetPlaces(cut.startsAt, work));
+    const ways = strokes.filter(isClosedWay).map((points) => ({ points, tabs: [] }));
+    return { strokes, deepestMm: strokes.length > 0 ? depth : 0, faults: [], directed: side !== 'on', ways };
   },
 };
 

@@ -9,7 +9,7 @@ import type { Tool } from '../../job/schema';
 import type { Work } from '../../machine/stance';
 import { clearArea, type AreaPasses } from '../area/areaPasses';
 import { passAround } from '../area/wallPasses';
-import { moveStroke, planPieces } from '../planPieces';
+import { gatherRings, moveStroke, planPieces } from '../planPieces';
 import { createProfile, createVProfile } from '../profile';
 import { getRadiusMm } from '../profileMath';
 import { areaDefaults, areaFields, listAreaCutters } from './areaFields';
@@ -105,8 +105,8 @@ function* clearField(cut: z.infer<typeof schema>, region: Rings, context: CutCon
   });
   if (!made.ok) return { strokes: [], deepestMm: 0, faults: [{ code: 'outline-crosses', data: {}, at: made.error }] };
   const strokes = made.value.flatMap(({ value, dxMm, dyMm }) => value.strokes.map((s) => moveStroke(s, dxMm, dyMm)));
-  const unreachedMm2 = made.value.reduce((sum, p) => sum + computeArea(p.value.unreached), 0);
-  return { strokes, deepestMm: strokes.length > 0 ? cut.depthMm : 0, faults: [], unreachedMm2, entry: cut.entry, directed: true };
+  const unreached = gatherRings(made.value, (p) => p.unreached);
+  return { strokes, deepestMm: strokes.length > 0 ? cut.depthMm : 0, faults: [], unreached, entry: cut.entry, directed: true };
 }
 
 /** What is to be cleared, words and all. */

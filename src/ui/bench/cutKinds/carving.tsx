@@ -1,5 +1,7 @@
 import type { CutOf } from '../../../core/job/schema';
-import { LengthSlot, type CutSentence } from './sentence';
+import { ChoiceSlot, LengthSlot, type CutSentence } from './sentence';
+
+const LAST = { no: 'with no last run', yes: 'run once more at full depth at the end' };
 
 export const carving: CutSentence<CutOf<'v-carve'>> = {
   lead: 'V-carve ',
@@ -7,6 +9,8 @@ export const carving: CutSentence<CutOf<'v-carve'>> = {
     <>
       {' down to the stroke’s own depth, at most '}
       <LengthSlot label="Depth limit" value={cut.maxDepthMm} units={units} onValue={(maxDepthMm) => set({ maxDepthMm })} />
+      {', '}
+      <ChoiceSlot label="Last run" value={cut.finishing ? 'yes' : 'no'} options={LAST} onValue={(v) => set({ finishing: v === 'yes' })} />
     </>
   ),
 };

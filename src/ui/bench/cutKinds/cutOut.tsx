@@ -67,7 +67,7 @@ function TabSlots({ cut, units, set }: SlotsProps<CutOut>) {
                 value={tabs.count}
                 onValue={(count) => change({ count, at: [] })}
               />
-              {' of them '}
+              {' of them'}
             </>
           ) : (
             <>

@@ -1,5 +1,5 @@
 import type { CutOf } from '../../../core/job/schema';
-import { ChoiceSlot, LengthSlot, type CutSentence } from './sentence';
+import { ChoiceSlot, LengthSlot, NumberSlot, type CutSentence } from './sentence';
 
 const PLACES = { middles: 'at the middles of shapes', starts: 'where lines begin' };
 const THROUGH = { yes: 'going through', no: 'not going through' };
@@ -14,7 +14,13 @@ export const drill: CutSentence<CutOf<'drill'>> = {
       <LengthSlot label="Depth" value={cut.depthMm} units={units} onValue={(depthMm) => set({ depthMm })} />
       {' deep, '}
       <ChoiceSlot label="Through" value={cut.through ? 'yes' : 'no'} options={THROUGH} onValue={(v) => set({ through: v === 'yes' })} />
-      {', pecking'}
+      {', pecking, with '}
+      <NumberSlot
+        label="Stay, s"
+        text={cut.dwellS > 0 ? `${cut.dwellS} s at the end of each peck` : 'no stay below'}
+        value={cut.dwellS}
+        onValue={(dwellS) => set({ dwellS })}
+      />
     </>
   ),
 };

@@ -18,34 +18,39 @@ import { QuantityField } from '../../common/QuantityField';
 import { freeId, useBench, useJob } from '../../state/benchStore';
 import { CribChanges } from './cuts/CribChanges';
 import { CutSentenceCard } from './cuts/CutSentenceCard';
+import { SortableCuts } from './cuts/SortableCuts';
 import { SuggestPanel } from './cuts/SuggestPanel';
 import { ToolFit } from './cuts/ToolFit';
 import { TrialsPanel } from './cuts/TrialsPanel';
 
 interface Props {
   crib: readonly Tool[];
+  /** Cutters of the crib that the machine has not got, by their ids. */
+  absent: ReadonlySet<string>;
   plan: PlanView | null;
   lettering: LetteringView | null;
   findings: readonly Finding[];
 }
 
 /** The cuts, each a sentence with slots that open in place. */
-export function CutsPanel({ crib, plan, lettering, findings }: Props) {
+export function CutsPanel({ crib, absent, plan, lettering, findings }: Props) {
   const job = useJob();
   const suggesting = useSuggest(job, lettering, crib);
   let running = 0;
   return (
     <>
       <h2>Cuts</h2>
-      {job.cuts.map((cut, k) => {
-        const index = cut.enabled ? running++ : -1;
-        const summaries = index >= 0 ? (plan?.cuts.filter((c) => c.id === cut.id) ?? []) : [];
-        const last = k === job.cuts.length - 1;
-        return <CutSentenceCard key={cut.id} cut={cut} index={index} first={k === 0} last={last} crib={crib} summaries={summaries} />;
-      })}
+      <SortableCuts>
+        {job.cuts.map((cut, k) => {
+          const index = cut.enabled ? running++ : -1;
+          const summaries = index >= 0 ? (plan?.cuts.filter((c) => c.id === cut.id) ?? []) : [];
+          const last = k === job.cuts.length - 1;
+          return <CutSentenceCard key={cut.id} cut={cut} index={index} first={k === 0} last={last} crib={crib} summaries={summaries} />;
+        })}
+      </SortableCuts>
       {job.cuts.length === 0 && <p className="why">None yet. {describeKinds()}</p>}
       <BetterWays findings={findings} suggesting={suggesting} />
-      <CribChanges crib={crib} />
+      <CribChanges crib={crib} absent={absent} />
       <AddCut crib={crib} suggesting={suggesting} />
       <SuggestPanel suggesting={suggesting} />
       <TrialsPanel suggesting={suggesting} />

@@ -26,17 +26,23 @@ const listChanges = (own: Tool, crib: Tool): string =>
     .join(', ');
 
 /** Cutters that the crib has otherwise than the job: the job keeps its copy until it is told to take the crib's. */
-export function CribChanges({ crib }: { crib: readonly Tool[] }) {
+export function CribChanges({ crib, absent }: { crib: readonly Tool[]; absent: ReadonlySet<string> }) {
   const bench = useBench();
-  const { tools, cuts } = useJob();
+  const { tools, cuts, machine } = useJob();
   const used = new Set(cuts.flatMap((c) => [c.toolId, ...('clearing' in c ? c.clearing.map((s) => s.toolId) : [])]));
   const changed = tools.flatMap((own) => {
     const other = used.has(own.id) ? crib.find((t) => t.id === own.id) : undefined;
     return other && listChanges(own, other) !== '' ? [{ own, other }] : [];
   });
-  if (changed.length === 0) return null;
+  const notThere = tools.filter((t) => used.has(t.id) && absent.has(t.id));
+  if (changed.length + notThere.length === 0) return null;
   return (
     <div data-testid="crib-changes">
+      {notThere.map((t) => (
+        <p key={t.id} className="why mb-1">
+          {machine.name} has no {t.name}: put it into its drawer at Crib, or choose another cutter.
+        </p>
+      ))}
       {changed.map(({ own, other }) => (
         <p key={own.id} className="why mb-1">
           The crib has {own.name} otherwise than this job: {listChanges(own, other)}.{' '}

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import Form from 'react-bootstrap/Form';
-import { CaretDownIcon, CaretUpIcon, TrashIcon } from '@phosphor-icons/react';
+import { CaretDownIcon, CaretUpIcon, DotsSixVerticalIcon, TrashIcon } from '@phosphor-icons/react';
 import { getCutKind } from '../../../../core/cut/kinds/registry';
 import type { Cut, Tool } from '../../../../core/job/schema';
 import { getTitle } from '../../../../core/job/title';
@@ -16,6 +16,7 @@ import { getCutSentence } from '../../cutKinds/registry';
 import { ClearingSlots } from './ClearingSlots';
 import { describeDepths, describeLevels, describeTargets, moveItem, toggleTarget } from './describeCut';
 import { LevelsEditor } from './LevelsEditor';
+import { useSortableCard } from './SortableCuts';
 import { withTool } from './withTool';
 
 interface CardProps {
@@ -40,9 +41,15 @@ export function CutSentenceCard({ cut, index, first, last, crib, summaries }: Ca
   const { units } = useJob();
   const [more, setMore] = useState(false);
   const set = (patch: Partial<Cut>) => bench.edit(`${cut.id} ${Object.keys(patch).join()}`, patchCut(cut.id, patch));
-  const style = index >= 0 ? { borderLeftColor: cutColour(index) } : undefined;
+  const { isDragging, place, setNodeRef, setActivatorNodeRef, handle } = useSortableCard(cut.id);
+  const style = { ...place, ...(index >= 0 ? { borderLeftColor: cutColour(index) } : {}) };
   return (
-    <div className={`sentence${cut.enabled ? '' : ' off'}`} style={style} data-testid={`cut-${cut.id}`}>
+    <div
+      ref={setNodeRef}
+      className={`sentence${cut.enabled ? '' : ' off'}${isDragging ? ' dragged' : ''}`}
+      style={style}
+      data-testid={`cut-${cut.id}`}
+    >
       <Sentence cut={cut} set={set} crib={crib} />
       {summaries
         .filter((s) => s.strokes > 0)
@@ -52,7 +59,16 @@ export function CutSentenceCard({ cut, index, first, last, crib, summaries }: Ca
             {s.strokes} strokes, {formatLength(s.cutLengthMm, units, 0)} {units}; to {describeDepths(s.levelsMm, units)}
           </div>
         ))}
-      <Actions cut={cut} set={set} first={first} last={last} more={more} onMore={() => setMore(!more)} />
+      <Actions
+        cut={cut}
+        set={set}
+        first={first}
+        last={last}
+        handle={handle}
+        handleRef={setActivatorNodeRef}
+        more={more}
+        onMore={() => setMore(!more)}
+      />
       {more && <MoreFields cut={cut} set={set} />}
     </div>
   );
@@ -158,11 +174,13 @@ function CutterSlot({ cut, crib }: { cut: Cut; crib: readonly Tool[] }) {
 interface ActionProps extends PartProps {
   first: boolean;
   last: boolean;
+  handle: ReturnType<typeof useSortableCard>['handle'];
+  handleRef(this: void, node: HTMLElement | null): void;
   more: boolean;
   onMore(): void;
 }
 
-function Actions({ cut, set, first, last, more, onMore }: ActionProps) {
+function Actions({ cut, set, first, last, handle, handleRef, more, onMore }: ActionProps) {
   const bench = useBench();
   const move = (by: -1 | 1) =>
     bench.edit(`order#${cut.id}`, (j) => ({
@@ -176,6 +194,15 @@ function Actions({ cut, set, first, last, more, onMore }: ActionProps) {
   const remove = () => bench.edit(`remove#${cut.id}`, (j) => ({ ...j, cuts: j.cuts.filter((c) => c.id !== cut.id) }));
   return (
     <div className="d-flex gap-2 align-items-center">
+      <button
+        type="button"
+        className="handle"
+        aria-label={`Order of ${cut.name}: drag, or press space and an arrow`}
+        ref={handleRef}
+        {...handle}
+      >
+        <DotsSixVerticalIcon size={16} />
+      </button>
       <Form.Check
         type="switch"
         id={`${cut.id}-on`}
@@ -201,12 +228,27 @@ function Actions({ cut, set, first, last, more, onMore }: ActionProps) {
 }
 
 function MoreFields({ cut, set }: PartProps) {
-  const { units } = useJob();
+  const { units, motion } = useJob();
   return (
     <div className="fields mt-1">
       <TextField label="Name" value={cut.name} maxLength={120} onValue={(name) => set({ name })} />
       <QuantityField label="Plunge" kind="feed" value={cut.plungeMmPerMin} units={units} onValue={(v) => set({ plungeMmPerMin: v })} />
       <QuantityField label="Spindle, rev/min" kind="number" value={cut.spindleRpm} units={units} onValue={(v) => set({ spindleRpm: v })} />
+      <QuantityField label="Begin at depth" kind="length" value={cut.beginMm} units={units} onValue={(v) => set({ beginMm: v })} />
+      <QuantityField
+        label={cut.hopHeightMm === null ? 'Hop, as all cuts' : 'Hop, of its own'}
+        kind="length"
+        value={cut.hopHeightMm ?? motion.hopHeightMm}
+        units={units}
+        onValue={(v) => set({ hopHeightMm: v === motion.hopHeightMm ? null : v })}
+      />
+      <Form.Group controlId={`${cut.id}-levels-by`}>
+        <Form.Label>Levels</Form.Label>
+        <Form.Select size="sm" value={cut.levelsBy} onChange={(e) => set({ levelsBy: e.target.value as Cut['levelsBy'] })}>
+          <option value="clip">cut the stroke off</option>
+          <option value="shift">raise the whole stroke</option>
+        </Form.Select>
+      </Form.Group>
       <Form.Check
         id={`${cut.id}-reversible`}
         className="align-self-end"
