@@ -1,4 +1,4 @@
-import type { CutKindId, Tool } from '../core/job/schema';
+import type { Cut, CutKindId, Tool } from '../core/job/schema';
 import type { Sensible } from '../core/suggest/sensible';
 import type { StrokeWidths } from '../core/suggest/strokes';
 import type { SetFigures, Suggestion } from '../core/suggest/suggest';
@@ -198,7 +198,7 @@ export interface SuggestRequest {
   job: Job;
   lettering: Lettering;
   crib: readonly Tool[];
-  want: { kind: 'strokes' } | { kind: 'cut'; cut: CutKindId; id: string } | { kind: 'sets' } | { kind: 'trials' };
+  want: { kind: 'strokes' } | { kind: 'cut'; cut: CutKindId; id: string; targets: Cut['targets'] } | { kind: 'sets' } | { kind: 'trials' };
 }
 
 export interface SuggestAnswer {

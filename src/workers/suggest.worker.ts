@@ -15,7 +15,9 @@ serve<SuggestRequest, SuggestAnswer, number>(async ({ job, lettering, crib, want
   await ensureShape(job);
   const { engine, planner } = await loading;
   const surface = createSurface(job.blank, workerShapes);
-  const strokes = measureLettering(lettering, engine);
+  const targets = want.kind === 'cut' ? want.targets : 'all';
+  const own = targets === 'all' ? lettering : { ...lettering, artworks: lettering.artworks.filter((a) => targets.includes(a.id)) };
+  const strokes = measureLettering(own, engine);
   const cutters = mergeTools(job.tools, crib);
   const sensible = want.kind === 'cut' ? createSensible(want.cut, want.id, strokes, cutters, createChoice(job, lettering, surface)) : null;
   const suggestions =

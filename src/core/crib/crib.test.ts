@@ -26,6 +26,15 @@ describe('speeds', () => {
     expect(toRpm(d, v)).toBeCloseTo(n, -1);
   });
 
+  // Worked by N = 12·V/(π·D), V in feet a minute and D in inches, as Machinery's Handbook has it (from memory): 1/2 in at 300 ft/min, …
+  it.each([
+    [0.5, 300, 2292],
+    [0.25, 100, 1528],
+    [2, 320, 611],
+  ])('%d in at %d ft/min turn at %d rev/min', (inches, feet, rpm) => {
+    expect(toRpm(inches * 25.4, feet * 0.3048)).toBeCloseTo(rpm, 0);
+  });
+
   it('chip and feed undo each other', () => {
     expect(toFeedMmPerMin(0.05, 3820, 4)).toBeCloseTo(764, 6);
     expect(toChipMm(764, 3820, 4)).toBeCloseTo(0.05, 9);

@@ -134,6 +134,8 @@ function migrateCuts(cuts: unknown): unknown {
     drill: { dwellS: 0 },
     'centre-line': { of: 'lines' },
     'v-carve': { finishing: false },
+    pocket: { keepDown: false },
+    raised: { keepDown: false },
     outline: { startsAt: [] },
     'cut-out': { startsAt: [] },
   };

@@ -35,6 +35,40 @@ describe('createPlanner', () => {
     }
   }, 60_000);
 
+  it('does not plan again what did not change, cut by cut', async () => {
+    const engines = await getEngines();
+    const letterer = createLetterer(await getLibrary());
+    const planner = createPlanner(engines.voronoi);
+    const base = carveJob('TIDE');
+    const other = { ...base.inscriptions[0]!, id: 'other', text: 'NO', at: { xMm: 20, turnDeg: 0 } };
+    const [own] = base.cuts as [Job['cuts'][number]];
+    const job: Job = {
+      ...base,
+      inscriptions: [...base.inscriptions, other],
+      cuts: [
+        { ...own, targets: ['words'] },
+        { ...own, id: 'second', targets: ['other'] },
+      ],
+    };
+    const counts = (j: Job) => planWith(planner, createSetup(j), letterer.compute(j)).cuts.map((c) => c.pieces);
+    expect(counts(job)).toEqual([
+      { kept: 0, made: 4 },
+      { kept: 0, made: 2 },
+    ]);
+    expect(counts(job)).toEqual([
+      { kept: 4, made: 0 },
+      { kept: 2, made: 0 },
+    ]);
+    // One slot of the second changed: the first is not planned again. A changed letter is planned alone.
+    const shallow: Job = { ...job, cuts: [job.cuts[0]!, { ...job.cuts[1]!, maxDepthMm: 0.2 } as Job['cuts'][number]] };
+    expect(counts(shallow)).toEqual([
+      { kept: 4, made: 0 },
+      { kept: 0, made: 2 },
+    ]);
+    const worded: Job = { ...job, inscriptions: [{ ...base.inscriptions[0]!, text: 'TIDY' } as Job['inscriptions'][number], other] };
+    expect(counts(worded)[0]).toEqual({ kept: 3, made: 1 });
+  });
+
   it('carves what the lettering says now, not what the job said before (regression: a date that passed midnight)', async () => {
     const engines = await getEngines();
     let today = '2026-03-31';

@@ -1,11 +1,12 @@
 import { computeArea } from '../base/boolean';
 import { isEmptyRings, type Rings } from '../base/rings';
 import { reportSteps, type Steps } from '../base/steps';
-import { createPieceCache, type PieceCache } from '../cut/pieceCache';
+import { createPieceCache, type PieceCache, type PieceCounts } from '../cut/pieceCache';
 import type { CutFault, CutPaths, LetteringPart } from '../cut/kinds/kind';
 import { CUT_KINDS, getCutKind } from '../cut/kinds/registry';
 import { enterStroke } from '../cut/area/entry';
 import { createSink } from '../cut/area/wallPasses';
+import { keepDown } from '../cut/keepDown';
 import { joinLegs } from '../cut/legs';
 import { computeLevels } from '../cut/levels';
 import { clipToLevel, computeStrokeLength, shiftToLevel, simplifyStroke } from '../cut/stroke';
@@ -52,6 +53,8 @@ export interface CutSummary {
   unreachedMm2: number | null;
   /** The same on the sheet. */
   unreached: Rings | null;
+  /** Pieces of lettering that were planned before and kept, and those that this plan made. */
+  pieces: PieceCounts;
   /** Closed ways whose beginning and tabs can be moved; none for most kinds. */
   ways: NonNullable<CutPaths['ways']>;
 }
@@ -99,14 +102,16 @@ export function createPlanner(engine: VoronoiEngine): Planner {
       const limited: Run[] = [];
       let from: [number, number] = [0, 0];
       for (const run of runs) {
+        pieces.takeCounts();
         const paths = refuseLevels(run, yield* planRun(setup, run, lettering, engine, pieces));
+        const counts = pieces.takeCounts();
         if (paths.faults.some((f) => f.code === 'flat-floor')) limited.push(run);
         findings.push(...findRunFaults(setup, run, paths, chooseFor(run, lettering)));
         const air = createAir(work, kinematics, heightsOf(run, job.motion), run.plungeMmPerMin);
         const ordered = yield* levelRun(run, paths, from, air, canMerge(setup, run) ? job.machine.mergeMm : 0);
         from = ordered.to;
         passes.push(...ordered.passes);
-        summaries.push(ordered.summary);
+        summaries.push({ ...ordered.summary, pieces: counts });
       }
       findings.push(...findLeftOut(setup, lettering.artworks), ...findCutTwice(setup, lettering.artworks));
       yield { stage: 'laying', share: 0 };
@@ -265,6 +270,7 @@ function* levelRun(
     unreachedMm2: paths.unreached ? computeArea(paths.unreached) : null,
     unreached: paths.unreached ?? null,
     ways: paths.ways ?? [],
+    pieces: { kept: 0, made: 0 },
   };
   const passes: Pass[] = [];
   let to = start;
@@ -296,7 +302,8 @@ function* levelRun(
     const clipped = paths.strokes.flatMap((s) =>
       cut.levelsBy === 'clip' ? clipToLevel(s, gone, levelMm) : shiftToLevel(s, cut.beginMm, paths.deepestMm - levelMm),
     );
-    const ordered = orderStrokes(reversible ? joinLegs(clipped, longestLegMm) : clipped, reversible, to, air);
+    const inOrder = orderStrokes(reversible ? joinLegs(clipped, longestLegMm) : clipped, reversible, to, air);
+    const ordered = paths.ready ? keepDown(inOrder, levelMm, { ready: paths.ready, mostMm: longestLegMm }) : inOrder;
     // Raised strokes begin each at a depth of its own: how far they were cut there is not said.
     const readyMm = cut.levelsBy === 'clip' ? above : 0;
     add(level, paths.entry ? ordered.map((s) => enterStroke(s, gone, paths.entry!)) : ordered, readyMm);

@@ -174,6 +174,31 @@ describe('coming down, and tabs', () => {
     expect(enterStroke(square, 0.4, { by: 'plunge' })).toBe(square);
   });
 
+  it('by a helix goes round inside the ring that it begins, no closer to it than where it touches, at its angle (closed form)', () => {
+    const entry = { by: 'helix', angleDeg: 3, radiusMm: 2 } as const;
+    const ring: number[] = [];
+    for (let k = 0; k <= 60; k++) ring.push(6 * Math.cos((k * Math.PI) / 30), 4 * Math.sin((k * Math.PI) / 30), 1);
+    ring[180] = ring[0]!;
+    ring[181] = ring[1]!;
+    const points = Float64Array.from(ring);
+    const down = enterStroke(points, 0.2, entry);
+    const way = down.subarray(0, down.length - points.length + 3);
+    let widest = 0;
+    for (let i = 0; i < way.length; i += 3) widest = Math.max(widest, Math.hypot(way[i]! - 6, way[i + 1]!));
+    // The largest circle that touches it from within at its end has the radius of curvature there, b²/a = 2.67.
+    expect(widest).toBeGreaterThan(3.9);
+    expect(widest).toBeLessThan(4.01);
+    for (let i = 0; i < way.length; i += 3) expect((way[i]! / 6) ** 2 + (way[i + 1]! / 4) ** 2).toBeLessThan(1.003);
+    for (let i = 3; i < way.length; i += 3) {
+      const run = Math.hypot(way[i]! - way[i - 3]!, way[i + 1]! - way[i - 2]!);
+      expect((way[i + 2]! - way[i - 1]!) / run).toBeLessThanOrEqual(Math.tan((3.01 * Math.PI) / 180));
+    }
+    expect([...way.slice(-3)]).toEqual([6, 0, 1]);
+    // Where it does not begin a ring it ramps.
+    const line = Float64Array.of(0, 0, 1, 9, 0, 1);
+    expect(enterStroke(line, 0, entry)).toEqual(enterStroke(line, 0, { by: 'ramp', angleDeg: 3 }));
+  });
+
   it('on its way down it stays over tabs', () => {
     const tabs: Tabs = { count: 2, spacingMm: null, lengthMm: 2, thicknessMm: 0.5, ramped: false };
     const way = raiseOverTabs(square, tabs, placeTabs(tabs, 40), 0.9, 0.5);

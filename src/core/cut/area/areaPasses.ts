@@ -38,6 +38,8 @@ export interface AreaPasses {
   strokes: Float64Array[];
   /** Where the middle of the last cutter may be. */
   centres: Rings;
+  /** Where the last cutter lies wholly in what those before it cleared. */
+  ready: Rings;
   /** What is cleared down to the floor by all of them, and what none reached. */
   cleared: Rings;
   unreached: Rings;
@@ -58,7 +60,8 @@ export function* clearArea(
   pattern: AreaPattern,
 ): Steps<number, AreaPasses> {
   let cleared = emptyRings(),
-    centres = emptyRings();
+    centres = emptyRings(),
+    ready = emptyRings();
   let swept: Rings = emptyRings();
   let strokes: Float64Array[] = [];
   for (const [k, cutter] of cutters.entries()) {
@@ -73,6 +76,7 @@ export function* clearArea(
       plane = computeArea(rest) > LEAST_AREA_MM2 ? sharedRings(plane, near).rings : emptyRings();
     }
     centres = print.ringsToSheet(plane);
+    if (last && k > 0) ready = print.ringsToSheet(offsetRings(print.toPlane(cleared), -print.radiusMm, ARC_TOLERANCE_MM));
     if (last) strokes = yield* fillCentres(work, outline, depthMm, cutter, pattern, plane, print, k === 0);
     if (isEmptyRings(plane)) continue;
     // Where the floor curves away from a flat end, only its middle makes the floor.
@@ -81,7 +85,7 @@ export function* clearArea(
     swept = unite(swept, print.ringsToSheet(offsetRings(plane, cutter.radiusMm * scale, ARC_TOLERANCE_MM)));
     yield k / cutters.length;
   }
-  return { strokes, centres, cleared, unreached: isEmptyRings(swept) ? floor : findRest(floor, swept) };
+  return { strokes, centres, ready, cleared, unreached: isEmptyRings(swept) ? floor : findRest(floor, swept) };
 }
 
 /** What of a floor is not cleared, but for slivers; corners of it are a little rounder than they are. */

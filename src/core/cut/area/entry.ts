@@ -1,5 +1,5 @@
 /** How a cutter comes down to a level. */
-export type Entry = { by: 'plunge' } | { by: 'ramp'; angleDeg: number };
+export type Entry = { by: 'plunge' } | { by: 'ramp'; angleDeg: number } | { by: 'helix'; angleDeg: number; radiusMm: number };
 
 /** More rounds than this down to a level, and the way is too short to come down on: the cutter plunges. */
 const MAX_ROUNDS = 40;
@@ -16,7 +16,7 @@ export function enterStroke(points: Float64Array, fromMm: number, entry: Entry):
   const depth = points[2]!;
   const drop = depth - fromMm;
   if (entry.by === 'plunge' || !(drop > 0) || points.length < 6) return points;
-  const way = findFirstWay(points);
+  const way = (entry.by === 'helix' && findHelix(points, entry.radiusMm)) || findFirstWay(points);
   let length = 0;
   const at: number[] = [0];
   for (let i = 3; i < way.length; i += 3) at.push((length += Math.hypot(way[i]! - way[i - 3]!, way[i + 1]! - way[i - 2]!)));
@@ -35,6 +35,66 @@ export function enterStroke(points: Float64Array, fromMm: number, entry: Entry):
   out.set(down);
   out.set(points.subarray(3), down.length);
   return out;
+}
+
+/** Corners of a helix' circle, radii that are tried, and the least that is worth it, mm. */
+const HELIX_CORNERS = 48;
+const HELIX_TRIES = 32;
+const LEAST_HELIX_MM = 0.05;
+/** What the circle's own corners stand out by, and rounding, as a share of its radius. */
+const HELIX_SHARE = 0.999;
+
+/**
+ * A circle inside a stroke's first ring, at the inner side of where the stroke begins, as large as fits: what the ring encloses is the cut's
+ * own. With the way to it and back. Null where the stroke begins with no ring or there is no room. O(tries · points of the ring).
+ */
+function findHelix(points: Float64Array, mostMm: number): Float64Array | null {
+  const ring = findFirstWay(points);
+  const n = ring.length / 3;
+  if (n < 4 || ring[ring.length - 3] !== ring[0] || ring[ring.length - 2] !== ring[1]) return null;
+  const [x, y, depth] = ring as unknown as [number, number, number];
+  let area = 0;
+  for (let i = 3; i < ring.length; i += 3) area += ring[i - 3]! * ring[i + 1]! - ring[i]! * ring[i - 2]!;
+  const turn = area > 0 ? 1 : -1;
+  const unit = (dx: number, dy: number): [number, number] => {
+    const l = Math.hypot(dx, dy) || 1;
+    return [dx / l, dy / l];
+  };
+  // Inward between the first piece and the last, as the ring turns there.
+  const [ax, ay] = unit(ring[3]! - x, ring[4]! - y),
+    [bx, by] = unit(x - ring[ring.length - 6]!, y - ring[ring.length - 5]!);
+  const [tx, ty] = unit(ax + bx, ay + by);
+  const [nx, ny] = [-turn * ty, turn * tx];
+  let [radius, off] = [0, 0];
+  for (let k = 1; k <= HELIX_TRIES; k++) {
+    const own = (mostMm * k) / HELIX_TRIES;
+    const room = Math.min(own, measureToRing(ring, x + own * nx, y + own * ny));
+    if (room > radius) [radius, off] = [room, own];
+  }
+  radius *= HELIX_SHARE;
+  if (radius < LEAST_HELIX_MM) return null;
+  const [cx, cy] = [x + off * nx, y + off * ny];
+  const out: number[] = [x, y, depth];
+  for (let k = 0; k <= HELIX_CORNERS; k++) {
+    const a = (turn * 2 * Math.PI * (k % HELIX_CORNERS)) / HELIX_CORNERS;
+    // From −n about the middle, the way the ring goes.
+    const [c, s] = [Math.cos(a), Math.sin(a)];
+    out.push(cx + radius * (-nx * c + ny * s), cy + radius * (-nx * s - ny * c), depth);
+  }
+  out.push(x, y, depth);
+  return Float64Array.from(out);
+}
+
+/** Distance from a place to a ring of x, y, depth triples, mm. */
+function measureToRing(ring: Float64Array, x: number, y: number): number {
+  let least = Infinity;
+  for (let i = 3; i < ring.length; i += 3) {
+    const [px, py, dx, dy] = [ring[i - 3]! - x, ring[i - 2]! - y, ring[i]! - ring[i - 3]!, ring[i + 1]! - ring[i - 2]!];
+    const square = dx * dx + dy * dy;
+    const t = square > 0 ? Math.min(1, Math.max(0, -(px * dx + py * dy) / square)) : 0;
+    least = Math.min(least, Math.hypot(px + t * dx, py + t * dy));
+  }
+  return least;
 }
 
 /** What a stroke can come down along, ending where it began: its first ring, or its first piece to and fro. */

@@ -10,6 +10,7 @@ import type { CutContext } from './kind';
 export const entrySchema = z.discriminatedUnion('by', [
   z.strictObject({ by: z.literal('plunge') }),
   z.strictObject({ by: z.literal('ramp'), angleDeg: angleDeg(0.1, 45) }),
+  z.strictObject({ by: z.literal('helix'), angleDeg: angleDeg(0.1, 45), radiusMm: lengthMm(0.05, 50) }),
 ]);
 
 /** What every cut that clears an area says. */
@@ -22,6 +23,8 @@ export const areaFields = {
   ]),
   direction: z.enum(['climb', 'conventional']),
   entry: entrySchema,
+  /** Whether the cutter stays down from pass to pass where the way lies in what cutters before it cleared. */
+  keepDown: z.boolean(),
 };
 
 export const areaDefaults = {
@@ -29,6 +32,7 @@ export const areaDefaults = {
   pattern: { by: 'along' as const },
   direction: 'climb' as const,
   entry: { by: 'ramp' as const, angleDeg: 3 },
+  keepDown: false,
 };
 
 /** Allowance that is left on walls or floors, mm. */

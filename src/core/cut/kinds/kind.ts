@@ -50,6 +50,8 @@ export interface CutPaths {
   finishing?: Float64Array[];
   /** How strokes come down to each level; by a plunge where it is not said. */
   entry?: Entry;
+  /** Where the cutter may stay down between strokes, since all is cleared; it lifts where it is not said. */
+  ready?: Rings;
   /** Whether strokes may not be run from their other ends, whatever the cut allows. */
   directed?: boolean;
   /** Whether each stroke is a place, cut on all levels before the next: a hole. */

@@ -18,6 +18,7 @@ const TOOLS = [
   createTool('v', 1, '90° V', 'v', { diameterMm: 12, fluteLengthMm: 6, stickOutMm: 30 }),
   createTool('mill', 2, 'Mill 1', 'flat', { diameterMm: 1, fluteLengthMm: 12, shankMm: 3 }),
   createTool('drill', 3, 'Drill 2', 'drill', { diameterMm: 2, includedDeg: 118, fluteLengthMm: 24, stickOutMm: 30 }),
+  createTool('wide', 4, 'Mill 3', 'flat', { diameterMm: 3, fluteLengthMm: 12 }),
 ];
 const plate = { ...createBlank('plate'), thicknessMm: 3 };
 
@@ -181,6 +182,32 @@ describe('what a cut says of its levels', () => {
     const clash = (await planJob(lineOf(0.2))).findings.find((f) => f.code === 'heights-crossed');
     expect(clash).toMatchObject({ where: { id: 'c' } });
   });
+});
+
+describe('staying down between passes', () => {
+  it('saves lifts and time, and the piece is the same: nothing outside, no step too great', async () => {
+    for (const blank of [plate, { ...createBlank('cylinder'), diameterMm: 30, lengthMm: 80 }]) {
+      const pace = { feedMmPerMin: 400, plungeMmPerMin: 150, spindleRpm: 12000, levels: { by: 'count', count: 1 } } as const;
+      const before = { toolId: 'wide', ...pace, stepOverShare: 0.4 };
+      const cut: Cut = { ...createCut('pocket', 'c', 'mill'), depthMm: 0.4, clearing: [before] };
+      const big = (c: Cut): Job => {
+        const job = jobOf('EH', c, blank);
+        return { ...job, inscriptions: [{ ...job.inscriptions[0]!, heightMm: 24 } as Job['inscriptions'][number]] };
+      };
+      const [lifts, stays] = [await planJob(big(cut)), await planJob(big({ ...cut, keepDown: true }))];
+      expect(stays.plan.cuts[1]!.strokes).toBeLessThanOrEqual(lifts.plan.cuts[1]!.strokes - (blank === plate ? 2 : 0));
+      expect(stays.plan.timeS).toBeLessThanOrEqual(lifts.plan.timeS - (blank === plate ? 2 : 0));
+      const [a, b] = [prove(stays, 0.08), prove(lifts, 0.08)];
+      expect(a.dangers.filter((d) => d.finding.severity === 'spoils')).toEqual([]);
+      expect(codes(stays)).toEqual(codes(lifts));
+      let apart = 0;
+      for (const tile of b.removal.field.tiles) {
+        const other = a.removal.field.tiles.find((t) => t.key === tile.key)!;
+        tile.depth.forEach((d, k) => (apart = Math.max(apart, Math.abs(d - other.depth[k]!))));
+      }
+      expect(apart).toBeLessThan(0.002);
+    }
+  }, 60_000);
 });
 
 describe('cutting out', () => {

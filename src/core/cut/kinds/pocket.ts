@@ -73,20 +73,21 @@ export const pocket: CutKind<typeof schema> = {
         finishing.length > 0
           ? subtractRings(passes.unreached, findReach(work, piece, widen(createProfile(tool), cut.wallMm), depth))
           : passes.unreached;
-      return ok({ strokes: passes.strokes, finishing, unreached });
+      return ok({ strokes: passes.strokes, finishing, unreached, ready: passes.ready });
     });
     if (!made.ok) return { strokes: [], deepestMm: 0, faults: [{ code: 'outline-crosses', data: {}, at: made.error }] };
     const strokes = made.value.flatMap(({ value, dxMm, dyMm }) => value.strokes.map((s) => moveStroke(s, dxMm, dyMm)));
     const finishing = made.value.flatMap(({ value, dxMm, dyMm }) => value.finishing.map((s) => moveStroke(s, dxMm, dyMm)));
     const unreached = gatherRings(made.value, (p) => p.unreached);
     const unreachedMm2 = computeArea(unreached);
+    const ready = cut.keepDown ? gatherRings(made.value, (p) => p.ready) : undefined;
     const faults: CutFault[] = [];
     if (strokes.length === 0 && tool === own && context.before.length === 0 && !isEmptyRings(region)) {
       faults.push({ code: 'cutter-too-wide', data: { tool: tool.name, widestMm: 2 * findWidestMm(region) } });
     } else if (tool === own && unreachedMm2 > LEAST_MM2) {
       faults.push({ code: 'not-reached', data: { mm2: unreachedMm2, percent: (100 * unreachedMm2) / computeArea(region) } });
     }
-    return { strokes, finishing, deepestMm: strokes.length > 0 ? depth : 0, faults, unreached, entry: cut.entry, directed: true };
+    return { strokes, finishing, deepestMm: strokes.length > 0 ? depth : 0, faults, unreached, entry: cut.entry, directed: true, ready };
   },
 };
 

@@ -105,8 +105,9 @@ function* clearField(cut: z.infer<typeof schema>, region: Rings, context: CutCon
   });
   if (!made.ok) return { strokes: [], deepestMm: 0, faults: [{ code: 'outline-crosses', data: {}, at: made.error }] };
   const strokes = made.value.flatMap(({ value, dxMm, dyMm }) => value.strokes.map((s) => moveStroke(s, dxMm, dyMm)));
+  const ready = cut.keepDown ? gatherRings(made.value, (p) => p.ready) : undefined;
   const unreached = gatherRings(made.value, (p) => p.unreached);
-  return { strokes, deepestMm: strokes.length > 0 ? cut.depthMm : 0, faults: [], unreached, entry: cut.entry, directed: true };
+  return { strokes, deepestMm: strokes.length > 0 ? cut.depthMm : 0, faults: [], unreached, entry: cut.entry, directed: true, ready };
 }
 
 /** What is to be cleared, words and all. */

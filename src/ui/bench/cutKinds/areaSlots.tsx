@@ -1,21 +1,29 @@
 import { roundTo } from '../../../core/base/round';
 import type { CutOf } from '../../../core/job/schema';
-import { ChoiceSlot, NumberSlot, type SlotsProps } from './sentence';
+import type { Units } from '../../common/format';
+import { ChoiceSlot, LengthSlot, NumberSlot, type SlotsProps } from './sentence';
 
 type AreaCut = CutOf<'pocket'> | CutOf<'raised'>;
-type Shared = Pick<AreaCut, 'pattern' | 'stepOverShare' | 'direction' | 'entry'>;
+type Shared = Pick<AreaCut, 'pattern' | 'stepOverShare' | 'direction' | 'entry' | 'keepDown'>;
 
 const PATTERNS = { along: 'along the walls', rows: 'in straight rows' };
 const DIRECTIONS = { climb: 'climb milling', conventional: 'conventional milling' };
-const ENTRIES = { plunge: 'a plunge', ramp: 'a ramp' };
+const ENTRIES = { plunge: 'a plunge', ramp: 'a ramp', helix: 'a helix' };
+const LINKS = { lift: 'lifting between passes', stay: 'staying down between passes' };
+const START_ENTRIES = {
+  plunge: { by: 'plunge' },
+  ramp: { by: 'ramp', angleDeg: 3 },
+  helix: { by: 'helix', angleDeg: 3, radiusMm: 0.5 },
+} as const;
 
 interface Props {
   cut: Shared;
+  units: Units;
   set(this: void, patch: Partial<Shared>): string | null;
 }
 
 /** How an area is gone over: pattern, distance of passes, direction, way down. */
-export function AreaSlots({ cut, set }: Props) {
+export function AreaSlots({ cut, units, set }: Props) {
   const { pattern, entry } = cut;
   return (
     <>
@@ -48,7 +56,14 @@ export function AreaSlots({ cut, set }: Props) {
       {' of the cutter apart, '}
       <ChoiceSlot label="Direction" value={cut.direction} options={DIRECTIONS} onValue={(direction) => set({ direction })} />
       {', going in by '}
-      <EntrySlots entry={entry} set={(own) => set({ entry: own })} />
+      <EntrySlots entry={entry} units={units} set={(own) => set({ entry: own })} />
+      {', '}
+      <ChoiceSlot
+        label="Between passes"
+        value={cut.keepDown ? 'stay' : 'lift'}
+        options={LINKS}
+        onValue={(v) => set({ keepDown: v === 'stay' })}
+      />
     </>
   );
 }
@@ -56,24 +71,30 @@ export function AreaSlots({ cut, set }: Props) {
 type Entry = Shared['entry'];
 
 /** How the cutter comes down to a level. */
-export function EntrySlots({ entry, set }: { entry: Entry; set(this: void, entry: Entry): string | null }) {
+export function EntrySlots({ entry, units, set }: { entry: Entry; units: Units; set(this: void, entry: Entry): string | null }) {
   return (
     <>
-      <ChoiceSlot
-        label="Way down"
-        value={entry.by}
-        options={ENTRIES}
-        onValue={(by) => set(by === 'plunge' ? { by } : { by: 'ramp', angleDeg: 3 })}
-      />
-      {entry.by === 'ramp' && (
+      <ChoiceSlot label="Way down" value={entry.by} options={ENTRIES} onValue={(by) => set(START_ENTRIES[by])} />
+      {entry.by === 'helix' && (
         <>
           {' of '}
+          <LengthSlot
+            label="Radius of the helix"
+            value={entry.radiusMm}
+            units={units}
+            onValue={(radiusMm) => set({ ...entry, radiusMm })}
+          />
+        </>
+      )}
+      {entry.by !== 'plunge' && (
+        <>
+          {entry.by === 'helix' ? ' at ' : ' of '}
           <NumberSlot
             label="Ramp angle"
             kind="angle"
             text={`${roundTo(entry.angleDeg, 2)}°`}
             value={entry.angleDeg}
-            onValue={(angleDeg) => set({ by: 'ramp', angleDeg })}
+            onValue={(angleDeg) => set({ ...entry, angleDeg })}
           />
         </>
       )}
@@ -82,6 +103,6 @@ export function EntrySlots({ entry, set }: { entry: Entry; set(this: void, entry
 }
 
 /** The area slots of a cut that has them among others. */
-export const areaSlotsOf = <C extends AreaCut>({ cut, set }: Pick<SlotsProps<C>, 'cut' | 'set'>) => (
-  <AreaSlots cut={cut} set={(patch) => set(patch as Partial<C>)} />
+export const areaSlotsOf = <C extends AreaCut>({ cut, units, set }: SlotsProps<C>) => (
+  <AreaSlots cut={cut} units={units} set={(patch) => set(patch as Partial<C>)} />
 );

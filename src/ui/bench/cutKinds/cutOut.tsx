@@ -34,7 +34,7 @@ export const cutOut: CutSentence<CutOut> = {
       {', '}
       <ChoiceSlot label="Direction" value={cut.direction} options={DIRECTIONS} onValue={(direction) => set({ direction })} />
       {', going in by '}
-      <EntrySlots entry={cut.entry} set={(entry) => set({ entry })} />
+      <EntrySlots entry={cut.entry} units={units} set={(entry) => set({ entry })} />
       {cut.along.by === 'shapes' && (
         <>
           {' and an arc of '}

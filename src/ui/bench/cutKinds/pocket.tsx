@@ -9,7 +9,7 @@ export const pocket: CutSentence<CutOf<'pocket'>> = {
       {', '}
       <LengthSlot label="Depth" value={cut.depthMm} units={units} onValue={(depthMm) => set({ depthMm })} />
       {' deep'}
-      {areaSlotsOf({ cut, set })}
+      {areaSlotsOf({ cut, units, set })}
       {', leaving '}
       <LengthSlot label="Left on walls" value={cut.wallMm} units={units} onValue={(wallMm) => set({ wallMm })} />
       {' on walls and '}

@@ -17,7 +17,7 @@ export const raised: CutSentence<CutOf<'raised'>> = {
       <LengthSlot label="Depth" value={cut.depthMm} units={units} onValue={(depthMm) => set({ depthMm })} />
       {' deep, its sides '}
       <ChoiceSlot label="Sides" value={cut.sides} options={SIDES} onValue={(sides) => set({ sides })} />
-      {areaSlotsOf({ cut, set })}
+      {areaSlotsOf({ cut, units, set })}
     </>
   ),
 };

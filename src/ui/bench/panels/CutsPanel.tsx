@@ -67,7 +67,7 @@ function BetterWays({ findings, suggesting }: { findings: readonly Finding[]; su
   const [why, setWhy] = useState<string | null>(null);
   const slow = job.cuts.filter((cut) => findings.some((f) => f.code === 'slow-floor' && f.where.id === cut.id));
   const take = async (cut: Cut) => {
-    const better = (await suggesting.ask({ kind: 'cut', cut: cut.kind, id: cut.id }))?.sensible;
+    const better = (await suggesting.ask({ kind: 'cut', cut: cut.kind, id: cut.id, targets: cut.targets }))?.sensible;
     if (!better) return setWhy(`The crib has nothing better for “${cut.name}”`);
     const { name, targets } = cut;
     bench.edit(`better#${cut.id}`, (j) => ({
@@ -111,7 +111,8 @@ function AddCut({ crib, suggesting }: { crib: readonly Tool[]; suggesting: Sugge
   const [why, setWhy] = useState<string | null>(null);
   const add = async (kind: CutKindId) => {
     const cutId = freeId(job.cuts, kind);
-    const sensible = (await suggesting.ask({ kind: 'cut', cut: kind, id: cutId }))?.sensible ?? createPlain(kind, cutId, job, crib);
+    const sensible =
+      (await suggesting.ask({ kind: 'cut', cut: kind, id: cutId, targets: 'all' }))?.sensible ?? createPlain(kind, cutId, job, crib);
     if (!sensible) return setWhy(`No cutter of the crib can make such a cut: it takes ${CUT_KINDS[kind].cutterName}`);
     bench.edit(`add#${cutId}`, (j) => ({
       ...j,

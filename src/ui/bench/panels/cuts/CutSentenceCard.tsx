@@ -70,6 +70,7 @@ export function CutSentenceCard({ cut, index, first, last, crib, summaries }: Ca
         onMore={() => setMore(!more)}
       />
       {more && <MoreFields cut={cut} set={set} />}
+      {more && <PlannedAgain summaries={summaries} />}
     </div>
   );
 }
@@ -224,6 +225,17 @@ function Actions({ cut, set, first, last, handle, handleRef, more, onMore }: Act
         <TrashIcon size={14} />
       </Button>
     </div>
+  );
+}
+
+/** What of a cut the last plan made, and what it had from before. */
+function PlannedAgain({ summaries }: Pick<CardProps, 'summaries'>) {
+  const [kept, made] = summaries.reduce(([k, m], { pieces }) => [k + pieces.kept, m + pieces.made], [0, 0]);
+  if (kept! + made! === 0) return null;
+  return (
+    <p className="why mt-1 mb-0" data-testid="planned-again">
+      Last planned: {made} piece{made === 1 ? '' : 's'} anew, {kept} kept.
+    </p>
   );
 }
 
