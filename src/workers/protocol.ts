@@ -198,7 +198,12 @@ export interface SuggestRequest {
   job: Job;
   lettering: Lettering;
   crib: readonly Tool[];
-  want: { kind: 'strokes' } | { kind: 'cut'; cut: CutKindId; id: string; targets: Cut['targets'] } | { kind: 'sets' } | { kind: 'trials' };
+  want:
+    | { kind: 'strokes' }
+    | { kind: 'cut'; cut: CutKindId; id: string; targets: Cut['targets'] }
+    | { kind: 'sets' }
+    | { kind: 'trials' }
+    | { kind: 'program'; cuts: Cut[] };
 }
 
 export interface SuggestAnswer {
@@ -208,4 +213,6 @@ export interface SuggestAnswer {
   suggestions: Suggestion[];
   /** Figures of the job's own cuts, and of each trial. */
   figures: SetFigures[];
+  /** The program of some cuts: the texts of its parts, and the tools that are put in by hand. */
+  program: { texts: string[]; hand: string[] } | null;
 }

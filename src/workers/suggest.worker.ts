@@ -1,4 +1,7 @@
+import { reportSteps } from '../core/base/steps';
 import { createPlanner, type Planner } from '../core/pipeline/plan';
+import { createSetupOn, listToolsByHand } from '../core/pipeline/setup';
+import { toPartTexts } from '../core/proof/readBack';
 import { createSurface } from '../core/surface/registry';
 import { createSensible } from '../core/suggest/sensible';
 import { createChoice, measureLettering, mergeTools, planSet, suggestCuts, type SetFigures } from '../core/suggest/suggest';
@@ -25,5 +28,12 @@ serve<SuggestRequest, SuggestAnswer, number>(async ({ job, lettering, crib, want
   const figures: SetFigures[] = [];
   if (want.kind === 'trials')
     for (const { cuts } of [job, ...job.trials]) figures.push(await drive(planSet({ ...job, cuts }, lettering, surface, strokes, planner)));
-  return { answer: { strokes, sensible, suggestions, figures } };
+  let program: SuggestAnswer['program'] = null;
+  if (want.kind === 'program') {
+    const setup = createSetupOn({ ...job, cuts: want.cuts }, surface);
+    const plan = await drive(reportSteps(planner.plan(setup, lettering), ({ share }) => share));
+    const hand = listToolsByHand(setup.runs, plan.laid).map((t) => t.id);
+    program = plan.laid.count > 0 ? { texts: toPartTexts(plan.program), hand } : null;
+  }
+  return { answer: { strokes, sensible, suggestions, figures, program } };
 });

@@ -2,6 +2,7 @@
 
 import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import { Canvas, type RootState } from '@react-three/fiber';
+import type * as THREE from 'three';
 import { wrapTo } from '../../core/base/angle';
 import { toTurnDeg, type Surface } from '../../core/surface/surface';
 import type { LetteringView, PlanView } from '../../workers/planning.client';
@@ -16,6 +17,7 @@ import { DrawnMark, LetteringSkin } from './scene/LetteringSkin';
 import { PassLines } from './scene/PassLines';
 import { CursorMark, ReadingMarks, SeamLine } from './scene/SurfaceMarks';
 import { ToolShape } from './scene/ToolShape';
+import { Wipe, WipeLine } from './scene/Wipe';
 import { useShownToolPlace } from './playhead';
 import { Stock, useSolid } from './Stock';
 import { LookMenu } from './scene/LookMenu';
@@ -62,6 +64,10 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
   const made = useView((v) => v.piece);
   // Only of the plan that is shown: while words are typed the letters stand for themselves.
   const piece = engraved && made && made.plan === plan ? made : null;
+  const besides = useView((v) => v.other);
+  const other = piece && besides?.of === plan ? besides : null;
+  const own = useRef<THREE.Group>(null),
+    beside = useRef<THREE.Group>(null);
   const [flat, setFlat] = useState(true);
   const [holding, setHolding] = useState(false);
   const [face, setFace] = useState<{ face: Face; n: number }>({ face: 'front', n: 0 });
@@ -102,18 +108,26 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
           <group position={[-frame.middle[0], 0, 0]}>
             <group rotation={[turnDeg * DEG, 0, 0]}>
               <group position={surface.round ? [0, 0, 0] : [0, -frame.middle[1], -frame.middle[2]]}>
-                {showBlank && <Stock solid={solid} lettering={lettering} piece={piece} onHold={setHolding} />}
-                {showStretch && <StretchSkin surface={surface} lettering={lettering} />}
-                {made && (
-                  <EngravedSkin
-                    piece={made}
-                    alone={!showBlank}
-                    visible={piece !== null}
-                    surface={surface}
-                    pxPerMm={pxPerMm}
-                    quick={quick}
-                  />
+                <group ref={own}>
+                  {showBlank && <Stock solid={solid} lettering={lettering} piece={piece} onHold={setHolding} />}
+                  {made && (
+                    <EngravedSkin
+                      piece={made}
+                      alone={!showBlank}
+                      visible={piece !== null}
+                      surface={surface}
+                      pxPerMm={pxPerMm}
+                      quick={quick}
+                    />
+                  )}
+                </group>
+                {other && (
+                  <group ref={beside} visible={false}>
+                    {showBlank && <Stock solid={solid} lettering={null} piece={other.piece} onHold={setHolding} still />}
+                    <EngravedSkin piece={other.piece} alone={!showBlank} visible surface={surface} pxPerMm={pxPerMm} quick={quick} />
+                  </group>
                 )}
+                {showStretch && <StretchSkin surface={surface} lettering={lettering} />}
                 {!piece && (
                   <LetteringSkin
                     lettering={lettering}
@@ -132,10 +146,13 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
             </group>
           </group>
         </group>
+        {other && <Wipe left={own} right={beside} />}
         <Picture />
         <Sharpen quick={quick} />
         <FrameMeter cost={cost} />
-        <Redraw deps={[lettering, plan, surface, solid, turnDeg, showBlank, showPasses, material, showStretch, lay, standing, piece]} />
+        <Redraw
+          deps={[lettering, plan, surface, solid, turnDeg, showBlank, showPasses, material, showStretch, lay, standing, piece, other]}
+        />
       </Canvas>
       <div className="corner">
         <Turntable three={three} />
@@ -155,6 +172,7 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
         <LookMenu flat={flat} onFlat={setFlat} showBlank={showBlank} onBlank={setShowBlank} />
       </div>
       {piece && byDepth && <DepthKey deepestMm={piece.figures.deepestMm} />}
+      {other && <WipeLine />}
       <TurnDial onFace={(f) => setFace((s) => ({ face: f, n: s.n + 1 }))} />
       <div className="caption">
         {picking

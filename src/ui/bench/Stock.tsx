@@ -13,7 +13,7 @@ import type { LetteringView } from '../../workers/planning.client';
 import { changeEach, selectOnly } from '../state/selection';
 import { useBench, useJobPart, useView } from '../state/benchStore';
 import { useBlank } from '../state/useSurface';
-import type { Piece } from '../state/piece';
+import type { ShownPiece } from '../state/piece';
 import { createGrain, createMatcap } from './matcap';
 import { MATERIALS } from './preview';
 import { addSheetPlaces, maskSkin } from './scene/skinMask';
@@ -38,9 +38,11 @@ interface Props {
   solid: Solid;
   lettering: LetteringView | null;
   /** The piece as it is cut, where it is drawn so: its lettered parts are left out here. */
-  piece: Piece | null;
+  piece: ShownPiece | null;
   /** Told when lettering is being dragged on the blank, so that the view does not turn with it. */
   onHold(holding: boolean): void;
+  /** Whether it is only looked at. */
+  still?: boolean;
 }
 
 interface Drag {
@@ -52,7 +54,7 @@ interface Drag {
 }
 
 /** The piece of stock. Pointing at it moves the cursor on both views; lettering on it is dragged as on the sheet. */
-export function Stock({ solid, lettering, piece, onHold }: Props) {
+export function Stock({ solid, lettering, piece, onHold, still = false }: Props) {
   const bench = useBench();
   const { surface } = useBlank();
   const material = useJobPart((j) => j.material);
@@ -216,7 +218,7 @@ export function Stock({ solid, lettering, piece, onHold }: Props) {
     <mesh
       geometry={geometry}
       material={skin}
-      raycast={acceleratedRaycast}
+      raycast={still ? () => undefined : acceleratedRaycast}
       onPointerDown={onDown}
       onPointerMove={onMove}
       onPointerUp={onUp}

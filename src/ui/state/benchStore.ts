@@ -17,6 +17,7 @@ import {
 import type { LoadKind } from '../../core/removal/load';
 import { AS_PLANNED, type WhatIf } from '../../core/removal/whatIf';
 import type { StepUnit } from '../bench/play/playSteps';
+import type { OtherPiece } from './otherPiece';
 import type { Piece } from './piece';
 
 export type StationName = 'blank' | 'lettering' | 'lay' | 'cuts' | 'proof' | 'program';
@@ -78,6 +79,9 @@ interface ViewState {
   /** The piece as the program leaves it at the playhead, and whether it is drawn cut. */
   piece: Piece | null;
   engraved: boolean;
+  /** A trial that is looked at beside it, and where the line between the two stands, as a share of the view's width. */
+  other: OtherPiece | null;
+  wipeShare: number;
   /** Whether the blank turns under the tool while it plays, as it does on the machine. */
   followTool: boolean;
   /** What cut lettering is filled with; null for nothing. */
@@ -138,6 +142,8 @@ export function createBench(job: Job): Bench {
     stopAtDangers: true,
     piece: null,
     engraved: true,
+    other: null,
+    wipeShare: 0.5,
     followTool: true,
     fill: null,
     byDepth: false,

@@ -5,8 +5,8 @@ import type { ProgramFault } from '../../core/program/interpreter';
 import type { WhatIf } from '../../core/removal/whatIf';
 import type { LoadTrace, PlanView, RemovalFigures } from '../../workers/planning.client';
 
-/** The piece as a program leaves it: pictures of the tiles that were ever cut, kept up with the playhead. */
-export interface Piece {
+/** What is drawn of a piece: pictures of the tiles that were ever cut. */
+export interface ShownPiece {
   grid: CellGrid;
   figures: RemovalFigures;
   /** Place of each tile in the pictures, by its key. */
@@ -18,6 +18,10 @@ export interface Piece {
   version: number;
   /** Slots that changed since the version before; null for all. */
   changed: readonly number[] | null;
+}
+
+/** The piece as a program leaves it, kept up with the playhead. */
+export interface Piece extends ShownPiece {
   /** Time of the program as it is shown, s; infinite at its end. */
   shownS: number;
   truth: Truth;

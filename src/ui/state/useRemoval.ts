@@ -125,7 +125,16 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
 
   // A new program is shown finished, with all its cuts.
   useEffect(
-    () => bench.view.setState({ playS: Infinity, playing: false, onlyRun: null, whatIf: AS_PLANNED, measured: null, foreign: null }),
+    () =>
+      bench.view.setState({
+        playS: Infinity,
+        playing: false,
+        onlyRun: null,
+        whatIf: AS_PLANNED,
+        measured: null,
+        foreign: null,
+        other: null,
+      }),
     [plan, bench],
   );
 

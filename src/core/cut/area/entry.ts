@@ -45,8 +45,8 @@ const LEAST_HELIX_MM = 0.05;
 const HELIX_SHARE = 0.999;
 
 /**
- * A circle inside a stroke's first ring, at the inner side of where the stroke begins, as large as fits: what the ring encloses is the cut's
- * own. With the way to it and back. Null where the stroke begins with no ring or there is no room. O(tries · points of the ring).
+ * A circle inside a stroke's first ring, at the inner side of where the stroke begins, as large as fits: what the ring encloses is the
+ * cut's own. With the way to it and back. Null where the stroke begins with no ring or there is no room. O(tries · points of the ring).
  */
 function findHelix(points: Float64Array, mostMm: number): Float64Array | null {
   const ring = findFirstWay(points);

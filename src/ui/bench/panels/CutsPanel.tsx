@@ -53,7 +53,7 @@ export function CutsPanel({ crib, absent, plan, lettering, findings }: Props) {
       <CribChanges crib={crib} absent={absent} />
       <AddCut crib={crib} suggesting={suggesting} />
       <SuggestPanel suggesting={suggesting} />
-      <TrialsPanel suggesting={suggesting} />
+      <TrialsPanel suggesting={suggesting} plan={plan} lettering={lettering} />
       <ToolFit crib={crib} suggesting={suggesting} />
       <Heights plan={plan} />
     </>

@@ -5,7 +5,7 @@ import { TILE } from '../../../core/removal/field';
 import { PICTURE } from '../../../core/removal/relief';
 import type { Surface } from '../../../core/surface/surface';
 import { useJobPart, useView } from '../../state/benchStore';
-import type { Piece } from '../../state/piece';
+import type { ShownPiece } from '../../state/piece';
 import { createGrain, createMatcap } from '../matcap';
 import { colourOfDepth } from '../passPaths';
 import { CUT_LOOKS, MATERIALS } from '../preview';
@@ -129,7 +129,7 @@ function createRamp(): THREE.DataTexture {
 }
 
 interface Props {
-  piece: Piece;
+  piece: ShownPiece;
   /** Whether only what is cut is shown, without the blank round it. */
   alone: boolean;
   /** Out of sight while letters are typed; what draws it stays ready. */
@@ -217,7 +217,7 @@ export function EngravedSkin({ piece, alone, visible, surface: shown, pxPerMm, q
 
 /** Faces of all tiles, on the surface; how deep they stand is read from the atlas as they are drawn. */
 function createTiles(
-  { keys, grid }: Pick<Piece, 'keys' | 'grid' | 'slots'>,
+  { keys, grid }: Pick<ShownPiece, 'keys' | 'grid' | 'slots'>,
   surface: Surface,
   atlas: ReliefAtlas,
   step: number,

@@ -1,7 +1,7 @@
 import * as THREE from 'three';
 import { TILE } from '../../../core/removal/field';
 import { PICTURE, PICTURE_CELLS } from '../../../core/removal/relief';
-import type { Piece } from '../../state/piece';
+import type { ShownPiece } from '../../state/piece';
 
 /** All tiles' pictures in two textures: how the relief looks, and how deep it is. */
 export interface ReliefAtlas {
@@ -12,11 +12,11 @@ export interface ReliefAtlas {
   /** Left and low edge of a tile's own cells, in texels. */
   originOf(slot: number): [number, number];
   /** Takes over the pictures of slots; null for all. */
-  update(piece: Piece, slots: readonly number[] | null): void;
+  update(piece: ShownPiece, slots: readonly number[] | null): void;
   dispose(): void;
 }
 
-export function createReliefAtlas(piece: Piece): ReliefAtlas {
+export function createReliefAtlas(piece: ShownPiece): ReliefAtlas {
   const count = piece.keys.length;
   const columns = Math.max(1, Math.ceil(Math.sqrt(count)));
   const side = columns * PICTURE;
@@ -26,7 +26,7 @@ export function createReliefAtlas(piece: Piece): ReliefAtlas {
   look.minFilter = look.magFilter = THREE.LinearFilter;
   const depth = new THREE.DataTexture(depthData, side, side, THREE.RedFormat, THREE.FloatType);
   depth.minFilter = depth.magFilter = THREE.NearestFilter;
-  const put = (from: Piece, slot: number) => {
+  const put = (from: ShownPiece, slot: number) => {
     const x = (slot % columns) * PICTURE,
       y = Math.floor(slot / columns) * PICTURE;
     for (let r = 0; r < PICTURE; r++) {
@@ -55,7 +55,7 @@ export function createReliefAtlas(piece: Piece): ReliefAtlas {
 }
 
 /** Which tiles of the sheet are drawn as relief, one texel each: the blank's own skin leaves them out. */
-export function createTileMask(piece: Pick<Piece, 'grid' | 'keys'> | null): THREE.DataTexture {
+export function createTileMask(piece: Pick<ShownPiece, 'grid' | 'keys'> | null): THREE.DataTexture {
   const [wide, high] = piece ? [piece.grid.tilesAlong, piece.grid.tilesRound] : [1, 1];
   const data = new Uint8Array(wide * high);
   for (const key of piece?.keys ?? []) data[key] = 255;

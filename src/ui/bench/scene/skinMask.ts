@@ -1,6 +1,6 @@
 import * as THREE from 'three';
 import type { Surface } from '../../../core/surface/surface';
-import type { Piece } from '../../state/piece';
+import type { ShownPiece } from '../../state/piece';
 import { TILE } from '../../../core/removal/field';
 import { createTileMask } from './reliefAtlas';
 
@@ -22,7 +22,7 @@ export function addSheetPlaces(geometry: THREE.BufferGeometry, surface: Surface)
 }
 
 /** Makes a material set back what is drawn as relief elsewhere; nothing until `setMask` says what. Its program is made once. */
-export function maskSkin(material: THREE.Material): (surface: Surface, piece: Piece | null) => void {
+export function maskSkin(material: THREE.Material): (surface: Surface, piece: Pick<ShownPiece, 'grid' | 'keys'> | null) => void {
   const uniforms = {
     tileMask: { value: createTileMask(null) },
     tileFrom: { value: new THREE.Vector2() },

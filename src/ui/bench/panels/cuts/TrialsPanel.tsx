@@ -4,17 +4,26 @@ import { useState } from 'react';
 import { TrashIcon } from '@phosphor-icons/react';
 import { MAX_TRIALS, type Trial } from '../../../../core/job/schema';
 import type { SetFigures } from '../../../../core/suggest/suggest';
+import type { LetteringView, PlanView } from '../../../../workers/planning.client';
 import { Button } from '../../../common/Button';
 import { formatLength, formatTime } from '../../../common/format';
 import { TextField } from '../../../common/fields';
 import { freeId, useBench, useJob } from '../../../state/benchStore';
+import { cutTrial } from '../../../state/otherPiece';
 import type { Suggesting } from '../../../state/useSuggest';
 
+interface Props {
+  suggesting: Suggesting;
+  plan: PlanView | null;
+  lettering: LetteringView | null;
+}
+
 /** Other ways to cut the same lettering, kept beside the cuts that the program is made of. */
-export function TrialsPanel({ suggesting }: { suggesting: Suggesting }) {
+export function TrialsPanel({ suggesting, plan, lettering }: Props) {
   const bench = useBench();
   const job = useJob();
   const [figures, setFigures] = useState<{ of: typeof job.trials; cuts: typeof job.cuts; list: SetFigures[] } | null>(null);
+  const [looking, setLooking] = useState<string | null>(null);
   const { trials } = job;
   const keepNow = () =>
     bench.edit('trial#now', (j) => ({
@@ -32,6 +41,13 @@ export function TrialsPanel({ suggesting }: { suggesting: Suggesting }) {
       cuts: trial.cuts,
       trials: j.trials.map((t) => (t.id === trial.id ? { ...t, name: `Before ${t.name}`.slice(0, 120), cuts: j.cuts } : t)),
     }));
+  const look = async (trial: Trial) => {
+    if (!plan || !lettering) return;
+    setLooking(trial.id);
+    const other = await cutTrial(job, lettering, plan, trial, suggesting.ask);
+    setLooking(null);
+    if (other) bench.view.setState({ other, wipeShare: 0.5, engraved: true });
+  };
   const patch = (id: string, change: Partial<Trial>) =>
     bench.edit(`trial ${id} ${Object.keys(change).join()}`, (j) => ({
       ...j,
@@ -57,6 +73,16 @@ export function TrialsPanel({ suggesting }: { suggesting: Suggesting }) {
           <div className="flex-grow-1">
             <TextField label="Trial" value={trial.name} maxLength={120} onValue={(name) => patch(trial.id, { name })} />
           </div>
+          <Button
+            size="sm"
+            variant="link"
+            className="p-0 pb-1"
+            disabled={!plan || looking !== null}
+            title="Shows the piece as this trial would leave it beside the piece as it is, with a line to drag between the two"
+            onClick={() => void look(trial)}
+          >
+            {looking === trial.id ? 'Cutting …' : 'Beside'}
+          </Button>
           <Button size="sm" variant="link" className="p-0 pb-1" onClick={() => swap(trial)}>
             Cut it so
           </Button>
