@@ -235,7 +235,13 @@ export function carveRings(
   context: Pick<CutContext, 'tool' | 'work' | 'engine'> & Partial<CutContext>,
 ) {
   const made = runSteps(
-    computeCarving(regions, maxDepthMm, { profile: createProfile(context.tool), pieces: createPieceCache(), surfaceKey: '', ...context }),
+    computeCarving(regions, maxDepthMm, {
+      profile: createProfile(context.tool),
+      pieces: createPieceCache(),
+      axes: createPieceCache(),
+      surfaceKey: '',
+      ...context,
+    }),
   );
   if (!made.ok) throw new Error(made.error.kind);
   return made.value;

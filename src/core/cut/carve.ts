@@ -2,7 +2,7 @@ import { ok, type Result } from '../base/result';
 import { concatRings, type Rings } from '../base/rings';
 import type { Steps } from '../base/steps';
 import type { OutlineError } from '../medial/outline';
-import { carvePiece, NOTHING_CARVED, type CarvedPiece } from './carvePiece';
+import { carvePiece, findCarveAxis, NOTHING_CARVED, type CarveAxis, type CarvedPiece } from './carvePiece';
 import type { CutContext } from './kinds/kind';
 import { moveStroke, planPieces } from './planPieces';
 
@@ -23,13 +23,23 @@ export interface Clearing {
 export function* computeCarving(
   regions: readonly Rings[],
   maxDepthMm: number,
-  context: Pick<CutContext, 'tool' | 'profile' | 'work' | 'engine' | 'pieces' | 'surfaceKey'>,
+  context: Pick<CutContext, 'tool' | 'profile' | 'work' | 'engine' | 'pieces' | 'axes' | 'surfaceKey'>,
   clearing: Clearing | null = null,
 ): Steps<number, Result<CarvedPiece, OutlineError>> {
-  const { tool, profile, work, engine } = context;
-  const common = JSON.stringify(['carve', tool.kind, tool.includedDeg, tool.tipMm, tool.diameterMm, maxDepthMm, clearing?.key]);
-  const made = yield* planPieces(concatRings(regions), context, common, function* (piece) {
-    return carvePiece(piece, maxDepthMm, work, profile, engine, clearing ? yield* clearing.find(piece) : null);
+  const { tool, profile, work, engine, axes } = context;
+  const cutter = ['carve', tool.kind, tool.includedDeg, tool.tipMm, tool.diameterMm];
+  const common = JSON.stringify([...cutter, maxDepthMm, clearing?.key]);
+  const made = yield* planPieces(concatRings(regions), context, common, function* (piece, keyOf) {
+    const key = keyOf(JSON.stringify(cutter));
+    // A middle does not depend on the limit: that one slot changed, it is not sought again.
+    let axis = axes.get(key) as CarveAxis | undefined;
+    if (!axis) {
+      const found = findCarveAxis(piece, work, profile, engine);
+      if (!found.ok) return found;
+      axis = found.value;
+      axes.set(key, axis);
+    }
+    return ok(carvePiece(axis, maxDepthMm, profile, clearing ? yield* clearing.find(piece) : null));
   });
   if (!made.ok) return made;
   const whole: CarvedPiece = { ...NOTHING_CARVED, strokes: [] };

@@ -5,8 +5,8 @@ import type { Work } from '../machine/stance';
 import { computeMedialAxis, PRUNE_TOLERANCE_MM } from '../medial/medialAxis';
 import { createOutline, packOutline, type Outline, type OutlineError } from '../medial/outline';
 import type { VoronoiEngine } from '../medial/voronoi';
-import { createChart } from './chart';
-import { createContactSolver } from './contact';
+import { createChart, type Chart } from './chart';
+import { createContactSolver, type ContactSolver } from './contact';
 import { computeFloor } from './floor';
 import { keepToAllowed } from './keepToAllowed';
 import type { Profile } from './profile';
@@ -35,33 +35,42 @@ export interface CarvedPiece {
 
 export const NOTHING_CARVED: Readonly<CarvedPiece> = { strokes: [], deepestMm: 0, wantedMm: 0, tooSteep: 0 };
 
+/** The way along a piece's middle at its own depth, whatever the limit; null where there is none. */
+export type CarveAxis =
+  | { way: null; tooSteep: number }
+  | { way: { chart: Chart; outline: Outline; solver: ContactSolver; trails: Float64Array[]; deepest: number }; tooSteep: 0 };
+
 /**
- * Carves one connected piece in its own chart.
- * @param rings The piece on the sheet, mm.
- * @param cleared What end mills cleared down to the limit before, on the sheet.
- * @returns Strokes on the sheet, or `selfIntersecting`. O(n log n + path points).
+ * Finds the middle of one connected piece in its own chart, and how deep it may be cut there.
+ * @param rings The piece on the sheet, mm. @returns Or `selfIntersecting`. O(n log n + path points).
  */
-export function carvePiece(
-  rings: Rings,
-  maxDepthMm: number,
-  work: Work,
-  profile: Profile,
-  engine: VoronoiEngine,
-  cleared: Rings | null = null,
-): Result<CarvedPiece, OutlineError> {
+export function findCarveAxis(rings: Rings, work: Work, profile: Profile, engine: VoronoiEngine): Result<CarveAxis, OutlineError> {
   const chart = createChart(work, rings, profile);
-  if (chart.tooSteep) return ok({ ...NOTHING_CARVED, tooSteep: 1 });
+  if (chart.tooSteep) return ok({ way: null, tooSteep: 1 });
   const { ground, shiftX } = chart;
   // After a chart the points are off the grid: united and checked for crossings again.
   const made: Result<Outline, OutlineError> = chart.plain ? ok(packOutline(rings)) : createOutline(chart.toChart(rings));
   if (!made.ok) return made;
   const outline = made.value;
-  if (outline.segmentCount === 0) return ok({ ...NOTHING_CARVED });
+  if (outline.segmentCount === 0) return ok({ way: null, tooSteep: 0 });
   const solver = createContactSolver(outline, ground, profile, chart);
   const medial = computeMedialAxis(outline, engine, PRUNE_TOLERANCE_MM);
   const axis = computeTrueAxis(outline, medial, ground, solver, shiftX, -chart.tipRiseMm);
   const trails = computeTrails(medial, axis);
   const deepest = trails.reduce((most, t) => Math.max(most, getDeepest(t)), 0);
+  return ok({ way: { chart, outline, solver, trails, deepest }, tooSteep: 0 });
+}
+
+/**
+ * Carves one connected piece: its middle as deep as the limit lets it, and the floor where that is less than it wants.
+ * @param axis Its middle, found by the same work and profile.
+ * @param cleared What end mills cleared down to the limit before, on the sheet.
+ * @returns Strokes on the sheet. O(path points).
+ */
+export function carvePiece(axis: CarveAxis, maxDepthMm: number, profile: Profile, cleared: Rings | null = null): CarvedPiece {
+  if (!axis.way) return { ...NOTHING_CARVED, tooSteep: axis.tooSteep };
+  const { chart, outline, solver, trails, deepest } = axis.way;
+  const { ground, shiftX } = chart;
   const limited = deepest > maxDepthMm;
   const turns: number[] = [];
   const keep = (t: Float64Array): Float64Array => (chart.plain ? t : keepToAllowed(t, solver, outline));
@@ -74,7 +83,7 @@ export function carvePiece(
     .map((t) => simplifyStroke(limited ? limitDepth(t, maxDepthMm, turns) : t, SIMPLIFY_TOLERANCE_MM))
     .flatMap((t) => (ready ? leaveOutCleared(t, maxDepthMm, ready) : [t]));
   if (limited) strokes.push(...computeFloor(outline, ground, profile, solver, maxDepthMm, { shiftX, corners: turns, cleared: ready }));
-  return ok({ strokes: strokes.map((s) => chart.toSheet(s)), deepestMm: Math.min(deepest, maxDepthMm), wantedMm: deepest, tooSteep: 0 });
+  return { strokes: strokes.map((s) => chart.toSheet(s)), deepestMm: Math.min(deepest, maxDepthMm), wantedMm: deepest, tooSteep: 0 };
 }
 
 /** The runs of a trail in which a flat tip cuts. */

@@ -15,7 +15,7 @@ export interface PieceCounts {
 /** Largest number of pieces kept; the oldest go first. */
 const MAX_CACHED_PIECES = 3000;
 
-export function createPieceCache(): PieceCache {
+export function createPieceCache(most = MAX_CACHED_PIECES): PieceCache {
   const pieces = new Map<string, object>();
   let counts: PieceCounts = { kept: 0, made: 0 };
   return {
@@ -31,7 +31,7 @@ export function createPieceCache(): PieceCache {
     },
     set(key, piece) {
       counts.made++;
-      if (pieces.size >= MAX_CACHED_PIECES) pieces.delete(pieces.keys().next().value!);
+      if (pieces.size >= most) pieces.delete(pieces.keys().next().value!);
       pieces.set(key, piece);
     },
   };

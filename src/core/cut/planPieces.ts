@@ -18,13 +18,14 @@ export interface Placed<T> {
 /**
  * Parts a region into connected pieces and plans each alone; equal pieces on a homogeneous surface are planned once, and all are kept.
  * @param region On the sheet, mm; overlaps are united. @param common What the plan depends on besides the piece and the surface.
+ * @param plan Plans a piece; it may keep something of its own under a key that it is given.
  * @returns Pieces in place, or `selfIntersecting`. Yields the share done, in [0, 1].
  */
 export function* planPieces<T extends object>(
   region: Rings,
   { work, pieces: cache, surfaceKey }: Pick<CutContext, 'work' | 'pieces' | 'surfaceKey'>,
   common: string,
-  plan: (rings: Rings) => Steps<number, Result<T, OutlineError>>,
+  plan: (rings: Rings, keyOf: (common: string) => string) => Steps<number, Result<T, OutlineError>>,
 ): Steps<number, Result<Placed<T>[], OutlineError>> {
   if (isEmptyRings(region)) return ok([]);
   const made = createOutline(region);
@@ -32,14 +33,15 @@ export function* planPieces<T extends object>(
   const out: Placed<T>[] = [];
   let done = 0;
   for (const piece of splitPieces(made.value, work.homogeneous)) {
-    const key = `${surfaceKey}|${common}|${piece.key}`;
+    const keyOf = (own: string): string => `${surfaceKey}|${own}|${piece.key}`;
+    const key = keyOf(common);
     done += piece.rings.xy.length / 2;
     // A letter that goes round more than once, as beside a pole, cuts itself. Its inscription is reported as wider than a turn.
     const box = computeBox(piece.rings.xy);
     if (work.periodMm !== null && box.maxY - box.minY > MAX_TURNS * work.periodMm) continue;
     let value = cache.get(key) as T | undefined;
     if (!value) {
-      const result = yield* plan(piece.rings);
+      const result = yield* plan(piece.rings, keyOf);
       if (!result.ok) return result;
       value = result.value;
       cache.set(key, value);

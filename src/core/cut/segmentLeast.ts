@@ -4,6 +4,12 @@ import type { AllowedDepth } from './allowedDepth';
 /** Golden section: share kept a step, and how close it comes to the least, mm. */
 const GOLDEN = (Math.sqrt(5) - 1) / 2;
 const GOLDEN_MM = 5e-5;
+/** How near to the rim of a flat a place is taken to be on it, mm; steps to it, and how far beside it the depth is looked at, mm. */
+const RIM_MM = 1e-6;
+const MAX_RIM_STEPS = 6;
+const RIM_PROBE_MM = 1e-4;
+/** The lateral distance is least within this share of the flat from what it is at the foot. */
+const FOOT_SLACK = 0.02;
 /** Most by which a hollow surface sinks below the chord of a segment, mm. */
 const DROP_SLACK_MM = 5e-4;
 /**
@@ -43,16 +49,22 @@ export class SegmentLeast {
     const dx = o.xy[2 * j]! - ax,
       dy = o.xy[2 * j + 1]! - ay;
     const lengthSquared = dx * dx + dy * dy;
-    const length = Math.sqrt(lengthSquared);
-    let u = Math.min(1, Math.max(0, ((depth.x - ax) * dx + (depth.y - ay) * dy) / lengthSquared));
+    const u = Math.min(1, Math.max(0, ((depth.x - ax) * dx + (depth.y - ay) * dy) / lengthSquared));
     const ex = ax + u * dx - depth.x,
       ey = ay + u * dy - depth.y;
     const reachSquared = ex * ex + ey * ey;
     // The kink lies on the rim of the flat: segments well outside it do not meet it.
     if (this.kinked && reachSquared < (KINK_SHARE * spread * this.flatMm) ** 2) return this.findUnderFlat(ax, ay, dx, dy, least);
+    return this.findSmooth(ax, ay, dx, dy, u, Math.sqrt(reachSquared));
+  }
+
+  /** The least of a smooth depth, by parabolas from a share on. @param reach Lateral distance there, in the chart. */
+  private findSmooth(ax: number, ay: number, dx: number, dy: number, from: number, reach: number): number {
+    const { depth } = this;
+    const length = Math.hypot(dx, dy);
+    let u = from;
     let best = depth.to(ax + u * dx, ay + u * dy);
     this.share = u;
-    const reach = Math.sqrt(reachSquared);
     const h = Math.min(0.25, (0.02 * reach) / length);
     if (h < 1e-9) return best;
     if (u === 0 || u === 1) {
@@ -97,10 +109,71 @@ export class SegmentLeast {
     const end = Math.min(a, b);
     if ((insideA && insideB) || Math.min(dropA, dropB) - DROP_SLACK_MM > Math.min(least, end)) return end;
     const share = this.share;
-    const inner = this.findByGoldenSection(ax, ay, dx, dy);
+    const inner = this.findAcrossRim(ax, ay, dx, dy, insideA, insideB, dropA < dropB ? 0 : 1) ?? this.findByGoldenSection(ax, ay, dx, dy);
     if (inner < end) return inner;
     this.share = share;
     return end;
+  }
+
+  /**
+   * The least on a segment that the rim of the flat crosses, or that passes by it on the flank. Null where it is neither on the rim nor
+   * plainly on the flank.
+   * @param lower The end whose drop is less, 0 or 1.
+   */
+  private findAcrossRim(ax: number, ay: number, dx: number, dy: number, insideA: boolean, insideB: boolean, lower: number): number | null {
+    const { depth, flatMm } = this;
+    const foot = Math.min(1, Math.max(0, ((depth.x - ax) * dx + (depth.y - ay) * dy) / (dx * dx + dy * dy)));
+    const atFoot = depth.to(ax + foot * dx, ay + foot * dy);
+    const off = depth.lateralMm - flatMm;
+    if (off > 0) {
+      // Nothing of it comes under the flat, unless its nearest place is not quite the foot.
+      if (insideA || insideB || off < FOOT_SLACK * flatMm) return null;
+      return this.findSmooth(ax, ay, dx, dy, foot, depth.lateralMm);
+    }
+    const first = this.findAtRim(ax, ay, dx, dy, foot, off, atFoot, lower);
+    return first ?? this.findAtRim(ax, ay, dx, dy, foot, off, atFoot, 1 - lower);
+  }
+
+  /**
+   * The rim's crossing between the foot and an end, if depth is least there. The square of the lateral distance is all but a parabola about
+   * the foot; from there on by chords.
+   */
+  private findAtRim(
+    ax: number,
+    ay: number,
+    dx: number,
+    dy: number,
+    foot: number,
+    offAtFoot: number,
+    atFoot: number,
+    end: number,
+  ): number | null {
+    if (foot === end) return null;
+    const { depth, flatMm } = this;
+    const square = flatMm * flatMm;
+    let inside = foot,
+      atInside = (flatMm + offAtFoot) ** 2 - square;
+    depth.to(ax + end * dx, ay + end * dy);
+    let outside = end,
+      atOutside = depth.lateralMm ** 2 - square;
+    if (!(atOutside > 0) || !(atInside < 0)) return null;
+    let u = foot + (end - foot) * Math.sqrt(-atInside / (atOutside - atInside));
+    let value = Infinity;
+    for (let k = 0; k < MAX_RIM_STEPS; k++) {
+      value = depth.to(ax + u * dx, ay + u * dy);
+      const off = depth.lateralMm ** 2 - square;
+      if (Math.abs(off) < 2 * flatMm * RIM_MM) break;
+      if (off < 0) [inside, atInside] = [u, off];
+      else [outside, atOutside] = [u, off];
+      u = inside + (outside - inside) * (-atInside / (atOutside - atInside));
+    }
+    if (value > atFoot) return null;
+    // On the one side of it the flat falls to it, on the other the flank rises: else the least is elsewhere.
+    const step = Math.sign(end - foot) * Math.min(Math.abs(end - u), RIM_PROBE_MM / Math.hypot(dx, dy));
+    if (depth.to(ax + (u + step) * dx, ay + (u + step) * dy) < value || depth.to(ax + (u - step) * dx, ay + (u - step) * dy) < value)
+      return null;
+    this.share = u;
+    return value;
   }
 
   private findByGoldenSection(ax: number, ay: number, dx: number, dy: number): number {

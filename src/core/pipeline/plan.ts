@@ -1,8 +1,8 @@
 import { computeArea } from '../base/boolean';
 import { isEmptyRings, type Rings } from '../base/rings';
 import { reportSteps, type Steps } from '../base/steps';
-import { createPieceCache, type PieceCache, type PieceCounts } from '../cut/pieceCache';
-import type { CutFault, CutPaths, LetteringPart } from '../cut/kinds/kind';
+import { createPieceCache, type PieceCounts } from '../cut/pieceCache';
+import type { CutContext, CutFault, CutPaths, LetteringPart } from '../cut/kinds/kind';
 import { CUT_KINDS, getCutKind } from '../cut/kinds/registry';
 import { enterStroke } from '../cut/area/entry';
 import { createSink } from '../cut/area/wallPasses';
@@ -93,6 +93,7 @@ export interface Planner {
 
 export function createPlanner(engine: VoronoiEngine): Planner {
   const pieces = createPieceCache();
+  const axes = createPieceCache(MAX_KEPT_AXES);
   return {
     *plan(setup, lettering) {
       const { job, work, kinematics, runs } = setup;
@@ -103,7 +104,7 @@ export function createPlanner(engine: VoronoiEngine): Planner {
       let from: [number, number] = [0, 0];
       for (const run of runs) {
         pieces.takeCounts();
-        const paths = refuseLevels(run, yield* planRun(setup, run, lettering, engine, pieces));
+        const paths = refuseLevels(run, yield* planRun(setup, run, lettering, { engine, pieces, axes }));
         const counts = pieces.takeCounts();
         if (paths.faults.some((f) => f.code === 'flat-floor')) limited.push(run);
         findings.push(...findRunFaults(setup, run, paths, chooseFor(run, lettering)));
@@ -185,6 +186,8 @@ const at =
 const CLEARING_CUTTERS: readonly ToolKind[] = ['flat', 'bull', 'ball'];
 
 const MOST_LEVELS = 200;
+/** Middles of so many pieces are kept: they are larger than what is made of them. */
+const MAX_KEPT_AXES = 400;
 /** A stroke that hangs on another is run out and back from it if that takes no longer each way; a lift takes longer, s. */
 const LEG_S = 0.55;
 
@@ -206,7 +209,12 @@ const partsOf = (art: InscriptionArtwork): LetteringPart[] => [
 ];
 
 /** Strokes of one run at their full depth. */
-function* planRun(setup: Setup, run: Run, lettering: Lettering, engine: VoronoiEngine, pieces: PieceCache): Steps<PlanProgress, CutPaths> {
+function* planRun(
+  setup: Setup,
+  run: Run,
+  lettering: Lettering,
+  kept: Pick<CutContext, 'engine' | 'pieces' | 'axes'>,
+): Steps<PlanProgress, CutPaths> {
   const { job, work, runs } = setup;
   const { cut, kind, tool, profile } = run;
   const chosen = chooseFor(run, lettering);
@@ -224,7 +232,7 @@ function* planRun(setup: Setup, run: Run, lettering: Lettering, engine: VoronoiE
   const steps = kind.plan(
     cut,
     chosen.map((art) => ({ areas: art.regions, lines: art.chains })),
-    { tool, profile, own, before: run.before, stepOverShares, work, engine, pieces, surfaceKey },
+    { tool, profile, own, before: run.before, stepOverShares, work, ...kept, surfaceKey },
   );
   return yield* reportSteps(steps, (share) => ({ stage: 'carving', share: (run.index + share) / runs.length }) as const);
 }

@@ -33,6 +33,8 @@ export interface CutContext {
   engine: VoronoiEngine;
   /** Pieces carved before, by what they depend on; `surfaceKey` is equal for equal surfaces and stances. */
   pieces: PieceCache;
+  /** Middles of pieces, which do not depend on a depth limit. */
+  axes: PieceCache;
   surfaceKey: string;
 }
 
