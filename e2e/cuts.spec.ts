@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
-import { expect, test } from '@playwright/test';
+import { expect, test, type Locator, type Page } from '@playwright/test';
+import type { Job } from '../src/core/job/schema';
 import { carveJob } from '../tests/support';
 import { inspector, openJob, station } from './support';
 
@@ -28,7 +29,7 @@ test('a pocket is made from the strokes, takes an end mill before its own, and i
   await panel.getByRole('button', { name: 'Pocket', exact: true }).click();
   const sentence = panel.locator('.sentence');
   await expect(sentence).toContainText('Pocket all lettering with End mill', { timeout: 20_000 });
-  await expect(panel.getByRole('status').first()).toContainText('speeds by rule for brass');
+  await expect(panel.locator('p[role=status]').first()).toContainText('speeds by rule for brass');
   await sentence.getByRole('button', { name: /^Cutter that clears before/ }).click();
   await panel.getByRole('combobox', { name: 'Cutter that clears before' }).selectOption({ label: 'Ball 1' });
   await expect(sentence.locator('.figure').filter({ hasText: 'Ball 1: ' })).toBeVisible({ timeout: 30_000 });
@@ -54,8 +55,95 @@ test('a carve that spends minutes on its floors is made in a quicker way at a pr
   const before = await minutes();
   await page.getByTestId('better-way').click();
   await expect(page.getByTestId('better-way')).toBeHidden({ timeout: 30_000 });
-  await expect(inspector(page).getByRole('status').first()).toContainText('as Hobel makes it');
+  await expect(inspector(page).locator('p[role=status]').first()).toContainText('as Hobel makes it');
   await expect.poll(minutes, { timeout: 60_000 }).toBeLessThan(before / 2);
+});
+
+const PLATE = JSON.parse(readFileSync('resources/jobs/berth-plate.json', 'utf8')) as Job;
+
+/** Middle of what is seen of a thing. */
+const middleOf = async (thing: Locator): Promise<[number, number]> => {
+  const box = await thing.boundingBox();
+  // While the passes are planned anew it is not there.
+  return box ? [box.x + box.width / 2, box.y + box.height / 2] : [NaN, NaN];
+};
+async function drag(page: Page, from: [number, number], to: [number, number]) {
+  await page.mouse.move(...from);
+  await page.mouse.down();
+  await page.mouse.move(...to, { steps: 8 });
+  await page.mouse.up();
+}
+
+test('cuts are dragged into another order, and by the keys back; an undo takes each back', async ({ page }) => {
+  await openJob(page, { ...WORDS, cuts: [WORDS.cuts[0]!, { ...WORDS.cuts[0]!, id: 'again', name: 'Again', enabled: false }] });
+  await station(page, 'Cuts').click();
+  const order = () =>
+    inspector(page)
+      .locator('.sentence')
+      .evaluateAll((all) => all.map((e) => e.getAttribute('data-testid')));
+  expect(await order()).toEqual(['cut-carve', 'cut-again']);
+  const handles = page.getByRole('button', { name: /^Order of/ });
+  const [x, y] = await middleOf(handles.nth(1));
+  await drag(page, await middleOf(handles.nth(0)), [x, y + 20]);
+  await expect.poll(order).toEqual(['cut-again', 'cut-carve']);
+  await handles.nth(1).focus();
+  await page.keyboard.press('Space');
+  await page.keyboard.press('ArrowUp');
+  await page.waitForTimeout(300);
+  await page.keyboard.press('Space');
+  await expect.poll(order).toEqual(['cut-carve', 'cut-again']);
+  await page.keyboard.press('Control+z');
+  await expect.poll(order).toEqual(['cut-again', 'cut-carve']);
+});
+
+test('a tab and the beginning of a way are dragged along the way, and the program follows', async ({ page }) => {
+  await openJob(page, PLATE);
+  await station(page, 'Cuts').click();
+  const ways = page.getByTestId(/^ways-/);
+  await expect(ways.locator('rect')).toHaveCount(4, { timeout: 60_000 });
+  const [x, y] = await middleOf(ways.locator('rect').first());
+  await drag(page, [x, y], [x + 40, y + 30]);
+  await expect(ways.locator('rect')).toHaveCount(4);
+  // It stays on the way: only along it has it moved, and the others stand where they were.
+  await expect
+    .poll(async () => {
+      const all = await Promise.all([0, 1, 2, 3].map((k) => middleOf(ways.locator('rect').nth(k))));
+      return all.some(([px, py]) => Math.abs(px - x - 40) < 8 && Math.abs(py - y) < 8);
+    })
+    .toBe(true);
+  const start = ways.locator('path').first();
+  const [sx, sy] = await middleOf(start);
+  await drag(page, [sx, sy], [sx - 60, sy]);
+  await expect.poll(async () => Math.abs((await middleOf(start))[0] - sx + 60)).toBeLessThan(10);
+  await expect(page.getByTestId('unreached')).toBeVisible();
+});
+
+test('a trial is looked at beside the piece, with a line that is dragged between them', async ({ page }) => {
+  const shallow = { id: 't', name: 'Shallow', cuts: [{ ...WORDS.cuts[0]!, maxDepthMm: 0.2 }] };
+  await openJob(page, { ...WORDS, trials: [shallow] } as Job);
+  await station(page, 'Cuts').click();
+  await inspector(page).getByRole('button', { name: 'Beside' }).click();
+  const line = page.getByTestId('wipe');
+  await expect(line).toBeVisible({ timeout: 60_000 });
+  const [x, y] = await middleOf(line);
+  await drag(page, [x, y], [x + 70, y]);
+  await expect.poll(async () => (await middleOf(line))[0]).toBeGreaterThan(x + 60);
+  // A change of the job has another piece: the trial is no more beside it.
+  await page.getByRole('button', { name: 'No more side by side' }).click();
+  await expect(line).toBeHidden();
+});
+
+test('a machine has some cutters of the crib, by numbers of its own, and a job chooses among them', async ({ page }) => {
+  await page.goto('/crib');
+  await page.getByLabel('Ball 2 is on the machine').uncheck();
+  await page.getByLabel('number of Ball 1 on the machine').fill('44');
+  await page.getByLabel(/^Only those that/).check();
+  await expect(page.getByRole('button', { name: 'Ball 2', exact: true })).toBeHidden();
+  await expect(page.getByRole('button', { name: 'Ball 1', exact: true })).toBeVisible();
+  await page.getByLabel('Units').selectOption('in');
+  await expect(page.getByRole('columnheader', { name: 'Diameter, in' })).toBeVisible();
+  await page.getByLabel(/^Only those that/).uncheck();
+  await page.getByLabel('Ball 2 is on the machine').check();
 });
 
 test('the crib goes out as a table and comes in again; a cutter changed there is offered to the job', async ({ page }) => {

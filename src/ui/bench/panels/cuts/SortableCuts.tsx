@@ -18,7 +18,7 @@ export function SortableCuts({ children }: { children: ReactNode }) {
   );
   const move = ({ active, over }: DragEndEvent): void => {
     if (!over || over.id === active.id) return;
-    bench.edit(`order#${active.id}`, (j) => {
+    bench.edit(bench.nameStep('order'), (j) => {
       const at = (id: unknown): number => j.cuts.findIndex((c) => c.id === id);
       return { ...j, cuts: moveItem(j.cuts, at(active.id), at(over.id) - at(active.id)) };
     });
