@@ -314,7 +314,7 @@ function* levelRun(
     const ordered = paths.ready ? keepDown(inOrder, levelMm, { ready: paths.ready, mostMm: longestLegMm }) : inOrder;
     // Raised strokes begin each at a depth of its own: how far they were cut there is not said.
     const readyMm = cut.levelsBy === 'clip' ? above : 0;
-    add(level, paths.entry ? ordered.map((s) => enterStroke(s, gone, paths.entry!)) : ordered, readyMm);
+    add(level, paths.entry ? ordered.map((s) => enterStroke(s, gone, paths.entry!, paths.isFree)) : ordered, readyMm);
   }
   if (paths.finishing && paths.finishing.length > 0) add(summary.levelsMm.length - 1, orderStrokes(paths.finishing, reversible, to, air));
   return { summary, passes, to };

@@ -174,29 +174,31 @@ describe('coming down, and tabs', () => {
     expect(enterStroke(square, 0.4, { by: 'plunge' })).toBe(square);
   });
 
-  it('by a helix goes round inside the ring that it begins, no closer to it than where it touches, at its angle (closed form)', () => {
+  it('by a helix goes round where there is room beside the stroke, on either side, at its angle', () => {
     const entry = { by: 'helix', angleDeg: 3, radiusMm: 2 } as const;
-    const ring: number[] = [];
-    for (let k = 0; k <= 60; k++) ring.push(6 * Math.cos((k * Math.PI) / 30), 4 * Math.sin((k * Math.PI) / 30), 1);
-    ring[180] = ring[0]!;
-    ring[181] = ring[1]!;
-    const points = Float64Array.from(ring);
-    const down = enterStroke(points, 0.2, entry);
-    const way = down.subarray(0, down.length - points.length + 3);
-    let widest = 0;
-    for (let i = 0; i < way.length; i += 3) widest = Math.max(widest, Math.hypot(way[i]! - 6, way[i + 1]!));
-    // The largest circle that touches it from within at its end has the radius of curvature there, b²/a = 2.67.
-    expect(widest).toBeGreaterThan(3.9);
-    expect(widest).toBeLessThan(4.01);
-    for (let i = 0; i < way.length; i += 3) expect((way[i]! / 6) ** 2 + (way[i + 1]! / 4) ** 2).toBeLessThan(1.003);
-    for (let i = 3; i < way.length; i += 3) {
-      const run = Math.hypot(way[i]! - way[i - 3]!, way[i + 1]! - way[i - 2]!);
-      expect((way[i + 2]! - way[i - 1]!) / run).toBeLessThanOrEqual(Math.tan((3.01 * Math.PI) / 180));
-    }
-    expect([...way.slice(-3)]).toEqual([6, 0, 1]);
-    // Where it does not begin a ring it ramps.
     const line = Float64Array.of(0, 0, 1, 9, 0, 1);
-    expect(enterStroke(line, 0, entry)).toEqual(enterStroke(line, 0, { by: 'ramp', angleDeg: 3 }));
+    for (const side of [1, -1]) {
+      // Room for a circle of 3.1 mm across: 1.5 is the largest that is tried.
+      const down = enterStroke(line, 0.2, entry, (_, y) => side * y > -1e-9 && side * y < 3.1);
+      const way = down.subarray(0, down.length - 3);
+      let widest = 0;
+      for (let i = 0; i < way.length; i += 3) widest = Math.max(widest, side * way[i + 1]!);
+      expect(widest).toBeCloseTo(3, 9);
+      let turned = 0;
+      for (let i = 3; i < way.length; i += 3) {
+        const run = Math.hypot(way[i]! - way[i - 3]!, way[i + 1]! - way[i - 2]!);
+        expect((way[i + 2]! - way[i - 1]!) / run).toBeLessThanOrEqual(Math.tan((3.01 * Math.PI) / 180));
+        turned += run;
+      }
+      expect(turned).toBeGreaterThan(0.8 / Math.tan((3 * Math.PI) / 180));
+      // It begins with the stroke's own direction, so that climb stays climb.
+      expect(way[3]! - way[0]!).toBeGreaterThan(0);
+      expect([...way.slice(-3)]).toEqual([0, 0, 1]);
+    }
+    // Without room, or with none said, it ramps.
+    const ramp = enterStroke(line, 0, { by: 'ramp', angleDeg: 3 });
+    expect(enterStroke(line, 0, entry, (_, y) => Math.abs(y) < 0.01)).toEqual(ramp);
+    expect(enterStroke(line, 0, entry)).toEqual(ramp);
   });
 
   it('on its way down it stays over tabs', () => {

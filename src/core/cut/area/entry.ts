@@ -10,13 +10,14 @@ const SHORT_MM = 0.02;
  * A stroke that comes down to its depth along itself: round and round its first closed ring, which in a small one is a helix, or to and
  * fro on its first piece; at γ from the level, a length L drops L·tan γ.
  * @param points x, y, depth triples, at their depth where they begin. @param fromMm Depth at which it begins, already cut.
+ * @param isFree Where a helix may go; without it there is none, and the way down is a ramp.
  * @returns The stroke with its way down before it; as it was where the way is too short.
  */
-export function enterStroke(points: Float64Array, fromMm: number, entry: Entry): Float64Array {
+export function enterStroke(points: Float64Array, fromMm: number, entry: Entry, isFree?: IsFree): Float64Array {
   const depth = points[2]!;
   const drop = depth - fromMm;
   if (entry.by === 'plunge' || !(drop > 0) || points.length < 6) return points;
-  const way = (entry.by === 'helix' && findHelix(points, entry.radiusMm)) || findFirstWay(points);
+  const way = (entry.by === 'helix' && isFree && findHelix(points, entry.radiusMm, isFree)) || findFirstWay(points);
   let length = 0;
   const at: number[] = [0];
   for (let i = 3; i < way.length; i += 3) at.push((length += Math.hypot(way[i]! - way[i - 3]!, way[i + 1]! - way[i - 2]!)));
@@ -39,62 +40,37 @@ export function enterStroke(points: Float64Array, fromMm: number, entry: Entry):
 
 /** Corners of a helix' circle, radii that are tried, and the least that is worth it, mm. */
 const HELIX_CORNERS = 48;
-const HELIX_TRIES = 32;
+const HELIX_TRIES = 8;
 const LEAST_HELIX_MM = 0.05;
-/** What the circle's own corners stand out by, and rounding, as a share of its radius. */
-const HELIX_SHARE = 0.999;
+
+/** Whether the cutter's middle may be at a place of the sheet, at the depth of the cut. */
+export type IsFree = (x: number, y: number) => boolean;
 
 /**
- * A circle inside a stroke's first ring, at the inner side of where the stroke begins, as large as fits: what the ring encloses is the
- * cut's own. With the way to it and back. Null where the stroke begins with no ring or there is no room. O(tries · points of the ring).
+ * A circle that touches a stroke where it begins, on either side, as large as there is room for by the cut's own walls: a ring of a stroke
+ * may as well go round what is to stay. Null where there is no room. O(tries · corners).
  */
-function findHelix(points: Float64Array, mostMm: number): Float64Array | null {
-  const ring = findFirstWay(points);
-  const n = ring.length / 3;
-  if (n < 4 || ring[ring.length - 3] !== ring[0] || ring[ring.length - 2] !== ring[1]) return null;
-  const [x, y, depth] = ring as unknown as [number, number, number];
-  let area = 0;
-  for (let i = 3; i < ring.length; i += 3) area += ring[i - 3]! * ring[i + 1]! - ring[i]! * ring[i - 2]!;
-  const turn = area > 0 ? 1 : -1;
-  const unit = (dx: number, dy: number): [number, number] => {
-    const l = Math.hypot(dx, dy) || 1;
-    return [dx / l, dy / l];
-  };
-  // Inward between the first piece and the last, as the ring turns there.
-  const [ax, ay] = unit(ring[3]! - x, ring[4]! - y),
-    [bx, by] = unit(x - ring[ring.length - 6]!, y - ring[ring.length - 5]!);
-  const [tx, ty] = unit(ax + bx, ay + by);
-  const [nx, ny] = [-turn * ty, turn * tx];
-  let [radius, off] = [0, 0];
-  for (let k = 1; k <= HELIX_TRIES; k++) {
-    const own = (mostMm * k) / HELIX_TRIES;
-    const room = Math.min(own, measureToRing(ring, x + own * nx, y + own * ny));
-    if (room > radius) [radius, off] = [room, own];
+function findHelix(points: Float64Array, mostMm: number, isFree: IsFree): Float64Array | null {
+  const [x, y, depth] = points as unknown as [number, number, number];
+  const length = Math.hypot(points[3]! - x, points[4]! - y);
+  if (!(length > 0)) return null;
+  const [tx, ty] = [(points[3]! - x) / length, (points[4]! - y) / length];
+  for (let k = HELIX_TRIES; k >= 1; k--) {
+    const radius = (mostMm * k) / HELIX_TRIES;
+    if (radius < LEAST_HELIX_MM) return null;
+    // Left of the way turning left, or right of it turning right: it is left along the stroke's own direction.
+    for (const turn of [1, -1]) {
+      const [nx, ny] = [-turn * ty, turn * tx];
+      const out: number[] = [];
+      for (let c = 0; c <= HELIX_CORNERS; c++) {
+        const a = (turn * 2 * Math.PI * (c % HELIX_CORNERS)) / HELIX_CORNERS;
+        const [cos, sin] = [Math.cos(a), Math.sin(a)];
+        out.push(x + radius * (nx - nx * cos + ny * sin), y + radius * (ny - nx * sin - ny * cos), depth);
+      }
+      if (out.every((_, i) => i % 3 !== 0 || isFree(out[i]!, out[i + 1]!))) return Float64Array.from(out);
+    }
   }
-  radius *= HELIX_SHARE;
-  if (radius < LEAST_HELIX_MM) return null;
-  const [cx, cy] = [x + off * nx, y + off * ny];
-  const out: number[] = [x, y, depth];
-  for (let k = 0; k <= HELIX_CORNERS; k++) {
-    const a = (turn * 2 * Math.PI * (k % HELIX_CORNERS)) / HELIX_CORNERS;
-    // From −n about the middle, the way the ring goes.
-    const [c, s] = [Math.cos(a), Math.sin(a)];
-    out.push(cx + radius * (-nx * c + ny * s), cy + radius * (-nx * s - ny * c), depth);
-  }
-  out.push(x, y, depth);
-  return Float64Array.from(out);
-}
-
-/** Distance from a place to a ring of x, y, depth triples, mm. */
-function measureToRing(ring: Float64Array, x: number, y: number): number {
-  let least = Infinity;
-  for (let i = 3; i < ring.length; i += 3) {
-    const [px, py, dx, dy] = [ring[i - 3]! - x, ring[i - 2]! - y, ring[i]! - ring[i - 3]!, ring[i + 1]! - ring[i - 2]!];
-    const square = dx * dx + dy * dy;
-    const t = square > 0 ? Math.min(1, Math.max(0, -(px * dx + py * dy) / square)) : 0;
-    least = Math.min(least, Math.hypot(px + t * dx, py + t * dy));
-  }
-  return least;
+  return null;
 }
 
 /** What a stroke can come down along, ending where it began: its first ring, or its first piece to and fro. */

@@ -1,15 +1,24 @@
 import { z } from 'zod';
 import { angleDeg, between, lengthMm } from '../../job/fields';
+import type { Rings } from '../../base/rings';
 import type { Tool } from '../../job/schema';
+import type { Work } from '../../machine/stance';
+import { Clearance } from '../area/clearance';
+import type { IsFree } from '../area/entry';
 import { FLOOR_CUSP_MM, type AreaCutter } from '../area/areaPasses';
 import type { Profile } from '../profile';
 import { getFloorMm, getRadiusMm } from '../profileMath';
 import type { CutContext } from './kind';
 
 /** How a cutter comes down, as cuts that clear areas say it. */
-export const entrySchema = z.discriminatedUnion('by', [
+const alongWay = [
   z.strictObject({ by: z.literal('plunge') }),
   z.strictObject({ by: z.literal('ramp'), angleDeg: angleDeg(0.1, 45) }),
+] as const;
+/** The same on a way that has no room beside it. */
+export const wayEntrySchema = z.discriminatedUnion('by', alongWay);
+export const entrySchema = z.discriminatedUnion('by', [
+  ...alongWay,
   z.strictObject({ by: z.literal('helix'), angleDeg: angleDeg(0.1, 45), radiusMm: lengthMm(0.05, 50) }),
 ]);
 
@@ -37,6 +46,22 @@ export const areaDefaults = {
 
 /** Allowance that is left on walls or floors, mm. */
 export const allowanceMm = lengthMm(0, 10);
+
+/** How far a way down may come beyond the wall, mm: as the passes along it do. */
+const ENTRY_CLEAR_MM = 0.0005;
+
+/** Where a way down may lie beside the passes of an area, if it is one that does. */
+export function clearForEntry(
+  { by }: z.infer<typeof entrySchema>,
+  work: Work,
+  region: Rings,
+  depthMm: number,
+  cutter: AreaCutter | undefined,
+): { isFree?: IsFree } {
+  if (by !== 'helix' || !cutter) return {};
+  const clearance = new Clearance(work, region, cutter.profile);
+  return { isFree: (x, y) => clearance.measure(x, y, depthMm) > -ENTRY_CLEAR_MM };
+}
 
 /**
  * The cutters of a cut up to the one that is planned, as ones that clear an area.

@@ -13,7 +13,7 @@ import { moveStroke, planPieces } from '../planPieces';
 import { createProfile } from '../profile';
 import { getRadiusMm } from '../profileMath';
 import { computeStrokeLength } from '../stroke';
-import { entrySchema } from './areaFields';
+import { wayEntrySchema } from './areaFields';
 import type { CutFault, CutKind } from './kind';
 import { frame, turnRound } from './outline';
 
@@ -41,7 +41,7 @@ const schema = z.strictObject({
   leadRadiusMm: lengthMm(0, 100),
   leadMm: lengthMm(0, 200),
   direction: z.enum(['climb', 'conventional']),
-  entry: entrySchema,
+  entry: wayEntrySchema,
   /** Places where ways begin; each is of the way that is nearest to it. */
   startsAt: sheetPlaces(200),
 });

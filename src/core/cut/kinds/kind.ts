@@ -1,7 +1,7 @@
 import type { Surface } from '../../surface/surface';
 import type { z } from 'zod';
 import type { Rings } from '../../base/rings';
-import type { Entry } from '../area/entry';
+import type { Entry, IsFree } from '../area/entry';
 import type { Steps } from '../../base/steps';
 import type { FindingData } from '../../findings/finding';
 import type { CutCommon } from '../../job/cutSchema';
@@ -52,6 +52,8 @@ export interface CutPaths {
   finishing?: Float64Array[];
   /** How strokes come down to each level; by a plunge where it is not said. */
   entry?: Entry;
+  /** Where the cutter's middle may be at the full depth, for a way down beside the strokes. */
+  isFree?: IsFree;
   /** Where the cutter may stay down between strokes, since all is cleared; it lifts where it is not said. */
   ready?: Rings;
   /** Whether strokes may not be run from their other ends, whatever the cut allows. */

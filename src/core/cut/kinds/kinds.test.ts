@@ -184,6 +184,25 @@ describe('what a cut says of its levels', () => {
   });
 });
 
+describe('a way down by a helix', () => {
+  it('stays within the walls, an O’s inner one too (a ring goes round what is to stay as well)', async () => {
+    for (const blank of [plate, { ...createBlank('cylinder'), diameterMm: 30, lengthMm: 80 }]) {
+      const cut: Cut = { ...createCut('pocket', 'c', 'mill'), depthMm: 0.4, entry: { by: 'helix', angleDeg: 4, radiusMm: 3 } };
+      const job = jobOf('OB', cut, blank);
+      const wide = { ...job, inscriptions: [{ ...job.inscriptions[0]!, heightMm: 24 } as Job['inscriptions'][number]] };
+      const [helix, ramp] = [await planJob(wide), await planJob({ ...wide, cuts: [{ ...cut, entry: { by: 'ramp', angleDeg: 4 } }] })];
+      expect(toPartTexts(helix.plan.program)).not.toEqual(toPartTexts(ramp.plan.program));
+      const [a, b] = [prove(helix), prove(ramp)];
+      expect(a.dangers.filter((d) => d.finding.severity !== 'notes')).toEqual([]);
+      expect(a.truth.edge!.maxOutsideUm).toBeLessThanOrEqual(b.truth.edge!.maxOutsideUm + 0.5);
+      for (const tile of a.removal.field.tiles) {
+        const other = b.removal.field.tiles.find((t) => t.key === tile.key);
+        tile.depth.forEach((d, k) => d - (other?.depth[k] ?? 0) > 0.002 && expect([tile.key, k, d]).toEqual([]));
+      }
+    }
+  }, 60_000);
+});
+
 describe('staying down between passes', () => {
   it('saves lifts and time, and the piece is the same: nothing outside, no step too great', async () => {
     for (const blank of [plate, { ...createBlank('cylinder'), diameterMm: 30, lengthMm: 80 }]) {

@@ -9,7 +9,7 @@ import { passAlongWalls } from '../area/wallPasses';
 import { gatherRings, moveStroke, planPieces } from '../planPieces';
 import { createProfile } from '../profile';
 import { widen } from '../profileMath';
-import { allowanceMm, areaDefaults, areaFields, listAreaCutters } from './areaFields';
+import { allowanceMm, areaDefaults, areaFields, clearForEntry, listAreaCutters } from './areaFields';
 import type { CutFault, CutKind } from './kind';
 
 const schema = z.strictObject({
@@ -81,13 +81,24 @@ export const pocket: CutKind<typeof schema> = {
     const unreached = gatherRings(made.value, (p) => p.unreached);
     const unreachedMm2 = computeArea(unreached);
     const ready = cut.keepDown ? gatherRings(made.value, (p) => p.ready) : undefined;
+    const entry = clearForEntry(cut.entry, work, region, depth, cutters[cutters.length - 1]);
     const faults: CutFault[] = [];
     if (strokes.length === 0 && tool === own && context.before.length === 0 && !isEmptyRings(region)) {
       faults.push({ code: 'cutter-too-wide', data: { tool: tool.name, widestMm: 2 * findWidestMm(region) } });
     } else if (tool === own && unreachedMm2 > LEAST_MM2) {
       faults.push({ code: 'not-reached', data: { mm2: unreachedMm2, percent: (100 * unreachedMm2) / computeArea(region) } });
     }
-    return { strokes, finishing, deepestMm: strokes.length > 0 ? depth : 0, faults, unreached, entry: cut.entry, directed: true, ready };
+    return {
+      strokes,
+      finishing,
+      deepestMm: strokes.length > 0 ? depth : 0,
+      faults,
+      unreached,
+      entry: cut.entry,
+      directed: true,
+      ready,
+      ...entry,
+    };
   },
 };
 

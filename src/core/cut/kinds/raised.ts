@@ -12,7 +12,7 @@ import { passAround } from '../area/wallPasses';
 import { gatherRings, moveStroke, planPieces } from '../planPieces';
 import { createProfile, createVProfile } from '../profile';
 import { getRadiusMm } from '../profileMath';
-import { areaDefaults, areaFields, listAreaCutters } from './areaFields';
+import { areaDefaults, areaFields, clearForEntry, listAreaCutters } from './areaFields';
 import { carveRegion, clearRegion } from './carving';
 import type { CutContext, CutKind, CutPaths } from './kind';
 import { frame, turnRound } from './outline';
@@ -105,9 +105,19 @@ function* clearField(cut: z.infer<typeof schema>, region: Rings, context: CutCon
   });
   if (!made.ok) return { strokes: [], deepestMm: 0, faults: [{ code: 'outline-crosses', data: {}, at: made.error }] };
   const strokes = made.value.flatMap(({ value, dxMm, dyMm }) => value.strokes.map((s) => moveStroke(s, dxMm, dyMm)));
+  const entry = clearForEntry(cut.entry, work, region, cut.depthMm, cutters[cutters.length - 1]);
   const ready = cut.keepDown ? gatherRings(made.value, (p) => p.ready) : undefined;
   const unreached = gatherRings(made.value, (p) => p.unreached);
-  return { strokes, deepestMm: strokes.length > 0 ? cut.depthMm : 0, faults: [], unreached, entry: cut.entry, directed: true, ready };
+  return {
+    strokes,
+    deepestMm: strokes.length > 0 ? cut.depthMm : 0,
+    faults: [],
+    unreached,
+    entry: cut.entry,
+    directed: true,
+    ready,
+    ...entry,
+  };
 }
 
 /** What is to be cleared, words and all. */

@@ -8,7 +8,8 @@ type Shared = Pick<AreaCut, 'pattern' | 'stepOverShare' | 'direction' | 'entry' 
 
 const PATTERNS = { along: 'along the walls', rows: 'in straight rows' };
 const DIRECTIONS = { climb: 'climb milling', conventional: 'conventional milling' };
-const ENTRIES = { plunge: 'a plunge', ramp: 'a ramp', helix: 'a helix' };
+export const WAY_ENTRIES = { plunge: 'a plunge', ramp: 'a ramp' };
+const ENTRIES = { ...WAY_ENTRIES, helix: 'a helix' };
 const LINKS = { lift: 'lifting between passes', stay: 'staying down between passes' };
 const START_ENTRIES = {
   plunge: { by: 'plunge' },
@@ -56,7 +57,7 @@ export function AreaSlots({ cut, units, set }: Props) {
       {' of the cutter apart, '}
       <ChoiceSlot label="Direction" value={cut.direction} options={DIRECTIONS} onValue={(direction) => set({ direction })} />
       {', going in by '}
-      <EntrySlots entry={entry} units={units} set={(own) => set({ entry: own })} />
+      <EntrySlots entry={entry} units={units} ways={ENTRIES} set={(own) => set({ entry: own })} />
       {', '}
       <ChoiceSlot
         label="Between passes"
@@ -71,10 +72,20 @@ export function AreaSlots({ cut, units, set }: Props) {
 type Entry = Shared['entry'];
 
 /** How the cutter comes down to a level. */
-export function EntrySlots({ entry, units, set }: { entry: Entry; units: Units; set(this: void, entry: Entry): string | null }) {
+interface EntryProps<E extends Entry> {
+  entry: E;
+  units: Units;
+  /** The ways down that there are. */
+  ways: Partial<Record<E['by'], string>>;
+  set(this: void, entry: E): string | null;
+}
+
+export function EntrySlots<E extends Entry>({ entry: own, units, ways, set: put }: EntryProps<E>) {
+  const entry: Entry = own;
+  const set = (next: Entry) => put(next as E);
   return (
     <>
-      <ChoiceSlot label="Way down" value={entry.by} options={ENTRIES} onValue={(by) => set(START_ENTRIES[by])} />
+      <ChoiceSlot label="Way down" value={entry.by} options={ways as typeof ENTRIES} onValue={(by) => set(START_ENTRIES[by])} />
       {entry.by === 'helix' && (
         <>
           {' of '}

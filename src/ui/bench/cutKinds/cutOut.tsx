@@ -1,5 +1,5 @@
 import type { CutOf } from '../../../core/job/schema';
-import { EntrySlots } from './areaSlots';
+import { EntrySlots, WAY_ENTRIES } from './areaSlots';
 import { ChoiceSlot, LengthSlot, NumberSlot, type CutSentence, type SlotsProps } from './sentence';
 
 type CutOut = CutOf<'cut-out'>;
@@ -34,7 +34,7 @@ export const cutOut: CutSentence<CutOut> = {
       {', '}
       <ChoiceSlot label="Direction" value={cut.direction} options={DIRECTIONS} onValue={(direction) => set({ direction })} />
       {', going in by '}
-      <EntrySlots entry={cut.entry} units={units} set={(entry) => set({ entry })} />
+      <EntrySlots entry={cut.entry} units={units} ways={WAY_ENTRIES} set={(entry) => set({ entry })} />
       {cut.along.by === 'shapes' && (
         <>
           {' and an arc of '}
