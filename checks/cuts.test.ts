@@ -29,7 +29,10 @@ const TOOLS = [
 
 /** Cuts, with the depth that they ask for. */
 const CUTS: Record<string, Cut> = {
-  'pocket, two mills': { ...createCut('pocket', 'c', 'f06'), clearing: [stage('f2')], depthMm: 0.5 },
+  'pocket, two mills, down by a helix and staying down': {
+    ...createCut('pocket', 'c', 'f06'),
+    ...{ clearing: [stage('f2')], depthMm: 0.5, entry: { by: 'helix', angleDeg: 4, radiusMm: 1 }, keepDown: true },
+  },
   'pocket in rows, finished along its walls, conventional': {
     ...createCut('pocket', 'c', 'f06'),
     ...{ pattern: { by: 'rows', angleDeg: 25 }, depthMm: 0.4, finishMm: 0.1, direction: 'conventional', entry: { by: 'plunge' } },
@@ -38,7 +41,7 @@ const CUTS: Record<string, Cut> = {
   'pocket, bull nose': { ...createCut('pocket', 'c', 'n2'), depthMm: 0.5 },
   'outline outside, mill': { ...createCut('outline', 'c', 'f06'), side: 'outside', depthMm: 0.4 },
   'outline outside, sharp, V': { ...createCut('outline', 'c', 'v'), side: 'outside', depthMm: 0.3, corners: 'sharp' },
-  'outline inside, mill': { ...createCut('outline', 'c', 'f06'), side: 'inside', depthMm: 0.4 },
+  'outline inside, mill': { ...createCut('outline', 'c', 'f06'), side: 'inside', depthMm: 0.4, startsAt: [{ xMm: 35, turnDeg: 0 }] },
   'outline inside, V': { ...createCut('outline', 'c', 'v'), side: 'inside', depthMm: 0.3 },
   'raised, straight': { ...createCut('raised', 'c', 'f06'), clearing: [stage('f2')], depthMm: 0.4, marginMm: 2 },
   'raised, sloped to a flat top': {
@@ -49,7 +52,13 @@ const CUTS: Record<string, Cut> = {
     field: 'offset',
     marginMm: 2,
   },
-  'carve with floors by mills': { ...createCut('v-carve', 'c', 'v'), clearing: [stage('f06')], maxDepthMm: 0.5 },
+  'carve with floors by mills': {
+    ...createCut('v-carve', 'c', 'v'),
+    clearing: [stage('f06')],
+    maxDepthMm: 0.5,
+    finishing: true,
+    levelsBy: 'shift',
+  },
 };
 const BLANKS: Record<string, Blank> = {
   plate: createBlank('plate'),

@@ -35,6 +35,11 @@ describe('a machine’s drawer', () => {
 
   it('has no number twice, and says whose it is', () => {
     expect(putInDrawer(all, crib, b.id, a.number)).toEqual({ refusal: expect.stringContaining(a.name) as string });
+    const twice = [
+      { toolId: a.id, number: 5 },
+      { toolId: b.id, number: 5 },
+    ];
+    expect(machineSchema.safeParse({ ...DEFAULT_MACHINE, drawer: twice }).success).toBe(false);
     expect(findFreeNumber([{ number: 3 }, { number: 4 }], 3)).toBe(5);
   });
 });

@@ -72,6 +72,8 @@ export const machineSchema = z.strictObject({
   drawer: z
     .array(z.strictObject({ toolId: id, number: z.int('must be a whole number').min(1, 'must be at least 1').max(999) }))
     .max(200)
+    .refine((list) => new Set(list.map((d) => d.number)).size === list.length, 'two cutters have one number')
+    .refine((list) => new Set(list.map((d) => d.toolId)).size === list.length, 'a cutter stands twice')
     .nullable(),
   /** Time for one change of cutter, by the changer or by hand, and for the spindle to come up to speed, s. */
   toolChangeS: between(0, 3600, 'between 0 and 3600 s'),
