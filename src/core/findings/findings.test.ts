@@ -402,7 +402,7 @@ function provokedJob(code: FindingCode): Job {
 describe('findReadBackFaults', () => {
   const place = { part: 0, line: 7 };
   const figures = { maxTipUm: 0, lastDigitUm: 0.1, maxAxisUm: 0, maxTimeRatio: 0, faults: [], mirrored: false };
-  const back = { ...figures, readings: [], worst: place, rapidInWork: null };
+  const back = { ...figures, readings: [], worst: place, rapidInWork: null, arcs: 0 };
   const codes = (patch: object): Finding[] => findReadBackFaults(sound, { ...back, ...patch });
   it.each([
     ['deviation', { maxTipUm: 50 }],

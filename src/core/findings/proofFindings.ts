@@ -21,7 +21,7 @@ const inProgram = ({ line }: ProgramPlace): Where => ({ station: 'program', line
 /** Findings from reading the program back. */
 export function findReadBackFaults({ machine }: Pick<Job, 'machine'>, back: ReadBack): Finding[] {
   const out: Finding[] = [];
-  const limitUm = Math.max(TIP_TOLERANCE_UM, back.lastDigitUm) + 1000 * machine.chordToleranceMm;
+  const limitUm = Math.max(TIP_TOLERANCE_UM, back.lastDigitUm) + 1000 * (machine.chordToleranceMm + (back.arcs > 0 ? machine.arcMm : 0));
   if (!(back.maxTipUm <= limitUm)) out.push(makeFinding('deviation', inProgram(back.worst), { um: back.maxTipUm, limitUm }));
   if (back.mirrored) out.push(makeFinding('mirrored-program', { station: 'blank' }, {}));
   for (const fault of back.faults.slice(0, MAX_LISTED)) {

@@ -27,6 +27,7 @@ export const DEFAULT_MACHINE: Machine = {
   chordToleranceMm: 0.001,
   cornerToleranceMm: 0.005,
   maxBlocksPerS: 500,
+  arcMm: 0.001,
   mergeMm: 0.0005,
   drawer: null,
   toolChanger: false,

@@ -65,6 +65,8 @@ export const machineSchema = z.strictObject({
   cornerToleranceMm: lengthMm(0, 1),
   /** Blocks that the control takes in a second. */
   maxBlocksPerS: between(1, 100000, 'between 1 and 100000 blocks a second'),
+  /** On a blank that does not turn, level ways are written as arcs (G2, G3) where they lie on one within this; 0 where it takes none. */
+  arcMm: lengthMm(0, 0.05),
   /** By how much the way may be moved so that it has fewer blocks. */
   mergeMm: lengthMm(0, 0.05),
   toolChanger: z.boolean(),

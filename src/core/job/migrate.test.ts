@@ -136,7 +136,7 @@ describe('migrateJob', () => {
     expect(cuts.find((c) => c.kind === 'drill')).toMatchObject({ dwellS: 0 });
     expect(cuts.find((c) => c.kind === 'v-carve')).toMatchObject({ finishing: false });
     expect(kept[0]!.cuts).toEqual(cuts);
-    expect(machine.drawer).toBeNull();
+    expect(machine).toMatchObject({ drawer: null, arcMm: 0 });
   });
 
   it('keeps the shape of a turned blank whose smooth joins beside arcs did nothing', () => {

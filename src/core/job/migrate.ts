@@ -74,7 +74,7 @@ const steps: Record<number, (job: Loose) => Loose> = {
   7: (job) => ({
     ...job,
     version: 8,
-    machine: giveDrawer(job.machine),
+    machine: giveDrawerAndArcs(job.machine),
     cuts: migrateCuts(job.cuts),
     trials: Array.isArray(job.trials)
       ? job.trials.map((t: unknown) => (isObject(t) ? { ...t, cuts: migrateCuts(t.cuts) } : t))
@@ -111,7 +111,7 @@ export function migrateJob(value: unknown): unknown {
 }
 
 /** Takes a machine of any older form to today's; anything else comes back as it is. Machines are stored in jobs and by themselves. */
-export const migrateMachine = (value: unknown): unknown => giveDrawer(giveBlocks(giveHolding(giveTimes(giveLayout(value)))));
+export const migrateMachine = (value: unknown): unknown => giveDrawerAndArcs(giveBlocks(giveHolding(giveTimes(giveLayout(value)))));
 
 /** Takes a tool of any older form to today's: a shank as thick as the cutter, a holder of which nothing is known, no speeds. */
 export function migrateTool(value: unknown): unknown {
@@ -149,9 +149,9 @@ function migrateCuts(cuts: unknown): unknown {
 /** Tabs were set by shares of the way, which no page ever wrote; they are places on the sheet now. */
 const giveTabPlaces = ({ tabs }: Record<string, unknown>): object => (isObject(tabs) ? { tabs: { ...tabs, at: [] } } : {});
 
-/** Which cutters a machine has, where it does not say so yet: all of the crib, by their own numbers. */
-function giveDrawer(value: unknown): unknown {
-  return !isObject(value) || 'drawer' in value ? value : { ...value, drawer: null };
+/** Which cutters a machine has, and whether it takes arcs, where it does not say so yet: all of the crib, by their own numbers; none. */
+function giveDrawerAndArcs(value: unknown): unknown {
+  return !isObject(value) || 'arcMm' in value ? value : { drawer: null, ...value, arcMm: 0 };
 }
 
 /** How many blocks a machine takes, where it does not say so yet; its programs keep as many as they had. */

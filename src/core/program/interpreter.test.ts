@@ -22,6 +22,19 @@ describe('readProgram', () => {
     expect(faults).toEqual([]);
     expect([...motions[1]!.end.slice(0, 3)]).toEqual([1.5, -0.25, 3]);
   });
+  it('reads arcs as chords of one line that last as long together, on their circle, the right way round', () => {
+    const { motions, faults } = readNc('G94\nG0 X1 Y0 Z0\nG3 X0 Y1 I-1 J0 F60\nG2 X1 Y0 I0 J-1\nM2');
+    expect(faults).toEqual([]);
+    const there = motions.filter((m) => m.line === 2),
+      back = motions.filter((m) => m.line === 3);
+    for (const m of [...there, ...back]) expect(Math.hypot(m.end[0]!, m.end[1]!)).toBeCloseTo(1, 9);
+    for (const arc of [there, back]) expect(arc.reduce((sum, m) => sum + m.timeMin, 0)).toBeCloseTo(Math.PI / 2 / 60, 9);
+    expect([...there.at(-1)!.end.slice(0, 2)]).toEqual([0, 1]);
+    expect([...back.at(-1)!.end.slice(0, 2)]).toEqual([1, 0]);
+    expect(there[0]!.end[1]).toBeGreaterThan(0);
+    // The long way round is another arc.
+    expect(readNc('G94\nG0 X1 Y0\nG2 X0 Y1 I-1 J0 F60\nM2').motions[1]!.end[1]).toBeLessThan(0);
+  });
   it('reads inches and increments', () => {
     const { motions } = readNc('G20\nG0 X1\nG91 X1 A90\nM2');
     expect([...motions[1]!.end]).toEqual([50.8, 0, 0, 90, 0, 0]);
@@ -34,6 +47,11 @@ describe('readProgram', () => {
     ['G0 G1 X1 F1\nM2', 'of one group'],
     ['G0 X0\nG5 X1\nM2', 'G5 is not known here'],
     ['G0 X0', 'has no end'],
+    ['G94\nG0 X0 Y0\nG2 X1 Y1 I1 F10 Z2\nM2', 'Z moves on an arc'],
+    ['G94\nG0 X0 Y0\nG2 X1 Y1 I5 F10\nM2', 'mm from its centre'],
+    ['G94\nG0 X0 Y0\nG18 G2 X1 Y1 I1 F10\nM2', 'another plane'],
+    ['G94\nG0 X0 Y0\nG1 X1 I1 F10\nM2', 'I or J without an arc'],
+    ['G94\nG2 X1 Y1 I1 F10\nM2', 'before X and Y were ever placed'],
     ['G0 X0\nG4\nM2', 'G4 without a P word'],
     ['G0 X0\nG4 P1 X2\nM2', 'axis words beside G4'],
     ['G0 X0\nG1 X1 F10 P1\nM2', 'a P word without G64 or G4'],

@@ -1,5 +1,6 @@
 import type { Steps } from '../base/steps';
 import type { ReadingRules } from './dialect';
+import { arcByCentre, countChords } from './arc';
 import { AXIS_COUNT, AXIS_LETTERS, COOLANT, MotionRecorder, type Motions } from './motions';
 
 /**
@@ -46,6 +47,8 @@ export interface ProgramDwell {
   afterMotions: number;
 }
 
+/** Chord error of arcs, mm. */
+const ARC_CHORD_MM = 5e-5;
 /** Lines read between two reports. */
 const LINES_A_STEP = 4000;
 
@@ -63,6 +66,8 @@ interface Block {
   length: number | null;
   /** P word: tolerance for corners under G64, seconds under G4. */
   parameter: number | null;
+  /** I and J words: from the start of an arc to its centre. */
+  centre: [number | null, number | null];
 }
 
 /** Interprets a program from start to end. Faults do not stop it, so that all of them are seen. Yields the share read. O(length). */
@@ -91,7 +96,16 @@ function readLine(interpreter: Interpreter, raw: string, line: number, rules: Re
 
 /** @returns Null if the line cannot be read. */
 function parseBlock(source: string, rules: ReadingRules, fault: (what: string) => void): Block | null {
-  const block: Block = { axes: new Map(), groups: new Map(), feed: null, tool: null, speed: null, length: null, parameter: null };
+  const block: Block = {
+    axes: new Map(),
+    groups: new Map(),
+    feed: null,
+    tool: null,
+    speed: null,
+    length: null,
+    parameter: null,
+    centre: [null, null],
+  };
   WORD.lastIndex = 0;
   while (WORD.lastIndex < source.length) {
     const start = WORD.lastIndex;
@@ -115,6 +129,7 @@ function parseBlock(source: string, rules: ReadingRules, fault: (what: string) =
     else if (letter === 'T') block.tool = value;
     else if (letter === 'H') block.length = value;
     else if (letter === 'P') block.parameter = value;
+    else if (letter === 'I' || letter === 'J') block.centre[letter === 'I' ? 0 : 1] = value;
     else if (letter === 'S') {
       if (value < 0) fault('S is negative');
       block.speed = value;
@@ -137,6 +152,7 @@ class Interpreter {
   private readonly end = new Float64Array(AXIS_COUNT);
   readonly placedBy = new Int32Array(AXIS_COUNT).fill(-1);
   private motion = '';
+  private plane = 'G17';
   private feedMode = 'G94';
   private unitMm = 1;
   private relative = false;
@@ -187,7 +203,11 @@ class Interpreter {
     }
     if (groups.has('distance')) this.relative = groups.get('distance') === 'G91';
     this.motion = groups.get('motion') ?? this.motion;
-    if (block.axes.size > 0) this.move(block, line, fault);
+    if (groups.has('plane')) this.plane = groups.get('plane')!;
+    const isArc = this.motion === 'G2' || this.motion === 'G3';
+    if (isArc && (block.axes.size > 0 || block.centre.some((v) => v !== null))) this.arc(block, line, fault);
+    else if (block.centre.some((v) => v !== null)) fault('I or J without an arc');
+    else if (block.axes.size > 0) this.move(block, line, fault);
     const stopping = groups.get('stopping');
     if (stopping === 'M2' || stopping === 'M30') {
       this.ended = true;
@@ -232,11 +252,42 @@ class Interpreter {
     at.set(end);
   }
 
+  /**
+   * An arc in the plane of X and Y about a centre that I and J give from its start, as chords (NISTIR 6556, 3.5.3.2, from memory). Other
+   * axes stand still on it.
+   */
+  private arc(block: Block, line: number, fault: (what: string) => void): void {
+    const { at, end } = this;
+    const { axes, centre } = block;
+    if (this.plane !== 'G17') return fault('an arc in another plane than X and Y');
+    if (this.relative) return fault('an arc in increments');
+    const others = [...axes.keys()].filter((letter) => letter !== 'X' && letter !== 'Y');
+    if (others.length > 0) return fault(`${others.join(', ')} moves on an arc`);
+    if (this.placedBy[0]! < 0 || this.placedBy[1]! < 0) fault('an arc before X and Y were ever placed');
+    const to = [0, 1].map((k) => (axes.has('XY'[k]!) ? axes.get('XY'[k]!)! * this.unitMm : at[k]!));
+    const middle = [0, 1].map((k) => at[k]! + (centre[k] ?? 0) * this.unitMm);
+    const arc = arcByCentre([at[0]!, at[1]!], to, middle, this.motion === 'G2');
+    if (typeof arc === 'string') return fault(arc);
+    const lengthMm = arc.radiusMm * Math.abs(arc.sweepRad);
+    const timeMin = this.computeTime(block, lengthMm, 0, fault);
+    const count = countChords(arc, ARC_CHORD_MM);
+    const { tool, length, coolant } = this;
+    for (let k = 1; k <= count; k++) {
+      const angle = arc.startRad + (k / count) * arc.sweepRad;
+      end.set(at);
+      end[0] = k === count ? to[0]! : arc.centre[0] + arc.radiusMm * Math.cos(angle);
+      end[1] = k === count ? to[1]! : arc.centre[1] + arc.radiusMm * Math.sin(angle);
+      const spindleRpm = this.spindle * this.speed;
+      this.motions.add(end, { line, rapid: false, timeMin: timeMin / count, tool, length, spindleRpm, coolant });
+    }
+    at.set(end);
+  }
+
   /** Where X, Y or Z moves, a G94 feed applies to their path alone; where only a rotary moves it is in degrees/min. */
   private computeTime(block: Block, linearMm: number, turnDeg: number, fault: (what: string) => void): number {
     if (block.feed !== null && !(block.feed > 0)) fault('F is not positive');
     if (this.feedMode === 'G93') {
-      if (block.feed === null) fault('no F word on a G1 block in inverse time');
+      if (block.feed === null) fault(`no F word on a ${this.motion} block in inverse time`);
       return block.feed ? 1 / block.feed : 0;
     }
     if (!(this.feed > 0)) {

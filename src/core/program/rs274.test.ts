@@ -1,13 +1,73 @@
 import { runSteps } from '../base/steps';
 import { describe, expect, it } from 'vitest';
 import { carveJob, lineJob, machineWith, planJob, proveWith, readNc, textOf } from '../../../tests/support';
-import { DEFAULT_MACHINE } from '../job/defaults';
+import { createTool } from '../crib/starterTools';
+import { createCut } from '../cut/kinds/registry';
+import { createBlank, DEFAULT_MACHINE } from '../job/defaults';
 import type { Machine } from '../job/schema';
 import { isFeedMove } from '../lay/laidPaths';
+import { computeReadBack } from '../proof/readBack';
+import { ForeignReader } from './foreign';
 import { rs274 } from './rs274';
 import { formatFeed, formatWord, toComment, toPlain } from './words';
 
 const plannedWith = (machine: Partial<Machine>) => planJob(lineJob('OX', {}, { machine: { ...DEFAULT_MACHINE, ...machine } }));
+
+/** A pocket of round letters on a plate, by a machine that takes arcs or not. */
+const pocketWith = (machine: Partial<Machine>) => {
+  const job = carveJob('SO', { words: { heightMm: 14, at: { xMm: 40, turnDeg: 0 }, rotationDeg: 0 } });
+  const mill = createTool('mill', 1, 'Mill 1', 'flat', { diameterMm: 1, fluteLengthMm: 8 });
+  const cuts = [{ ...createCut('pocket', 'c', 'mill'), depthMm: 0.4 }];
+  return planJob({ ...job, blank: createBlank('plate'), tools: [mill], cuts, machine: { ...DEFAULT_MACHINE, ...machine } });
+};
+
+describe('arcs on a plate', () => {
+  it.each(['G93', 'G94'] as const)('stand for many lines in %s, last as long, and read back within their tolerance', async (feedMode) => {
+    const [arcs, lines] = [await pocketWith({ arcMm: 0.003, feedMode }), await pocketWith({ arcMm: 0, feedMode })];
+    const text = textOf(arcs.plan);
+    expect(text.match(/^(G9[34] )?(G[23] )?.*\bI-?[\d.]+ J-?[\d.]+ F/gm)!.length).toBeGreaterThan(20);
+    expect(textOf(lines.plan)).not.toMatch(/G[23] /);
+    const count = ({ plan }: typeof arcs) => plan.program.parts[0]!.lines.length;
+    expect(count(arcs)).toBeLessThan(0.8 * count(lines));
+    const { readBack } = arcs.proof;
+    expect(readBack.faults).toEqual([]);
+    // Within the arc's tolerance at its points, and beside them.
+    expect(readBack.maxTipUm).toBeGreaterThan(0.5);
+    expect(readBack.maxTipUm).toBeLessThan(3 + 0.75 + readBack.lastDigitUm);
+    expect(readBack.maxTimeRatio).toBeLessThan(2e-4);
+    expect(readBack.mirrored).toBe(false);
+    expect(readBack.arcs).toBeGreaterThan(20);
+    expect(arcs.findings.filter((f) => f.severity !== 'notes').map((f) => f.code)).toEqual(
+      lines.findings.filter((f) => f.severity !== 'notes').map((f) => f.code),
+    );
+    const total = ({ plan }: typeof arcs) => readNc(textOf(plan)).motions.reduce((sum, m) => sum + m.timeMin, 0);
+    expect(total(arcs) / total(lines)).toBeCloseTo(1, 3);
+    // What is read by the reader of programs from elsewhere is the same way.
+    const foreign = new ForeignReader(text.length);
+    runSteps(foreign.read(text));
+    const { motions, faults } = foreign.finish();
+    expect(faults).toEqual([]);
+    const own = readNc(text).motions;
+    expect([...motions.end.subarray(6 * (motions.count - 1), 6 * motions.count)]).toEqual([...own.at(-1)!.end]);
+  });
+
+  it('that are written the wrong way round, or about another centre, are seen', async () => {
+    const planned = await pocketWith({ arcMm: 0.003 });
+    const text = textOf(planned.plan);
+    const wrong = [text.replace(/^G2 /m, 'G3 ').replace(/^G3 (?!.*\n)/m, 'G3 '), text.replace(/^(G[23] .*I)(-?)([\d.]+)/m, '$1$2' + '0.9')];
+    const readBackOf = (own: string) => runSteps(computeReadBack(planned.setup, planned.plan, [own]));
+    for (const own of wrong) {
+      const back = readBackOf(own);
+      expect(back.maxTipUm > 20 || back.faults.length > 0).toBe(true);
+    }
+    expect(readBackOf(text).maxTipUm).toBeLessThan(4);
+  });
+
+  it('are none where the blank turns, or the control stops at every corner', async () => {
+    expect(textOf((await plannedWith({ arcMm: 0.003 })).plan)).not.toMatch(/G[23] /);
+    expect(textOf((await pocketWith({ arcMm: 0.003, cornerToleranceMm: 0 })).plan)).not.toMatch(/G[23] /);
+  });
+});
 
 describe('rs274', () => {
   it('writes F on every cutting block in G93, and the block lasts length over feed', async () => {

@@ -5,10 +5,13 @@ import { getDwellS, getStages } from '../job/cutSchema';
 import type { Tool } from '../job/toolSchema';
 import type { Dialect, Program, ProgramInput, ProgramPart, ProgramSplit } from './dialect';
 import { rs274Rules } from './rs274Rules';
+import { fitArc, lies } from './arcFit';
 import { formatFeed, formatWord, toComment } from './words';
 
 export { formatWord } from './words';
 
+/** An arc is sought over so many blocks. */
+const MOST_ARC_BLOCKS = 400;
 /** Blocks written between two reports. */
 const BLOCKS_A_STEP = 4000;
 
@@ -42,6 +45,9 @@ class Rs274Writer {
   private feedMode = '';
   private motion = '';
   private run = -1;
+  /** The last block that stands on the arc written last. */
+  private arcTo = -1;
+  private readonly takesArcs: boolean;
   /** The cutter in the spindle; null before the first. Two cutters with one number are still two. */
   private tool: Tool | null = null;
 
@@ -56,6 +62,9 @@ class Rs274Writer {
     this.digits = kinematics.axes.map((a) => (a.kind === 'rotary' ? job.machine.angleDigits : job.machine.lengthDigits));
     this.words = new Array<string>(n).fill('');
     this.rounded = new Float64Array(n).fill(NaN);
+    // A control that stops at every corner would be timed by an arc's chords.
+    const { arcMm, cornerToleranceMm } = job.machine;
+    this.takesArcs = arcMm > 0 && cornerToleranceMm > 0 && kinematics.axes[0]!.letter === 'X' && kinematics.axes[1]!.letter === 'Y';
     this.startPart();
   }
 
@@ -63,8 +72,10 @@ class Rs274Writer {
     const { laid, moves } = this.input;
     const move = moves.move[i]!;
     if (laid.run[move]! !== this.run && laid.kind[move] !== MOVE.park) this.startRun(laid.run[move]!);
-    if (isFeedMove(laid.kind[move]!)) this.writeFeed(i);
-    else this.writeRapid(i);
+    if (i > this.arcTo) {
+      if (!isFeedMove(laid.kind[move]!)) this.writeRapid(i);
+      else if (!this.writeArc(i)) this.writeFeed(i);
+    }
     this.partOfBlock[i] = this.parts.length;
     this.lineOfBlock[i] = this.lines.length - 1;
     const dwellS = laid.kind[move] === MOVE.plunge && moves.move[i + 1] !== move ? getDwellS(this.input.runs[this.run]!.cut) : 0;
@@ -205,6 +216,49 @@ class Rs274Writer {
             timeMin,
           );
     this.say([...modes, ...this.motionWord('G1'), ...words, `F${formatFeed(feed)}`].join(' '));
+  }
+
+  /** An arc from where the tool stands over as many blocks as lie on it, where X and Y alone move. @returns Whether it was one. */
+  private writeArc(i: number): boolean {
+    const { moves, laid, kinematics, job } = this.input;
+    if (!this.takesArcs || laid.kind[moves.move[i]!] !== MOVE.cut || this.rounded.some(Number.isNaN)) return false;
+    const n = kinematics.axes.length;
+    const { feedMmPerMin } = laid;
+    let end = i - 1;
+    const goesOn = (k: number): boolean => {
+      const move = moves.move[k]!;
+      if (laid.kind[move] !== MOVE.cut || laid.run[move] !== this.run || feedMmPerMin[move] !== feedMmPerMin[moves.move[i]!]) return false;
+      for (let a = 2; a < n; a++) if (moves.values[n * k + a] !== moves.values[n * (i - 1) + a]) return false;
+      return true;
+    };
+    while (end + 1 < moves.count && end - i < MOST_ARC_BLOCKS && goesOn(end + 1)) end++;
+    const toleranceMm = job.machine.arcMm;
+    const way = (k: number): readonly [number, number] => [moves.values[n * k]!, moves.values[n * k + 1]!];
+    const arc = fitArc(way, i - 1, end, toleranceMm);
+    if (!arc) return false;
+    // As it is read: about a centre of so many digits.
+    const [x0, y0] = [this.rounded[0]!, this.rounded[1]!];
+    const digits = job.machine.lengthDigits;
+    const [iWord, jWord] = [formatWord(arc.centre[0] - x0, digits), formatWord(arc.centre[1] - y0, digits)];
+    const centre = [x0 + Number(iWord), y0 + Number(jWord)] as const;
+    const slackMm = toleranceMm + 0.75 * 10 ** -digits;
+    if (!lies(way, i - 1, arc.last, centre, Math.hypot(Number(iWord), Number(jWord)), arc.clockwise, slackMm)) return false;
+    const words = this.takeChanged(arc.last);
+    if (words.length === 0) return false;
+    let timeMin = 0;
+    for (let k = i; k <= arc.last; k++) timeMin += moves.feedTimeMin[k]!;
+    const radius = Math.hypot(Number(iWord), Number(jWord));
+    const turned = Math.atan2(
+      (x0 - centre[0]) * (this.rounded[1]! - centre[1]) - (y0 - centre[1]) * (this.rounded[0]! - centre[0]),
+      (x0 - centre[0]) * (this.rounded[0]! - centre[0]) + (y0 - centre[1]) * (this.rounded[1]! - centre[1]),
+    );
+    const { feedMode } = job.machine;
+    const modes = this.feedMode === feedMode ? [] : [(this.feedMode = feedMode)];
+    const feed = feedMode === 'G93' ? 1 / timeMin : (radius * Math.abs(turned)) / timeMin;
+    const motion = this.motionWord(arc.clockwise ? 'G2' : 'G3');
+    this.say([...modes, ...motion, ...words, `I${iWord}`, `J${jWord}`, `F${formatFeed(feed)}`].join(' '));
+    this.arcTo = arc.last;
+    return true;
   }
 
   private motionWord(word: string): string[] {

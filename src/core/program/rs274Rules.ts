@@ -8,6 +8,8 @@ export const rs274Rules: ReadingRules = {
   groups: {
     G0: 'motion',
     G1: 'motion',
+    G2: 'motion',
+    G3: 'motion',
     G80: 'motion',
     G4: 'dwell',
     G17: 'plane',

@@ -29,6 +29,8 @@ export interface ReadBack {
   faults: (ProgramFault & ProgramPlace)[];
   /** Whether the tip runs round the blank the wrong way, so that the lettering comes out mirrored. */
   mirrored: boolean;
+  /** Lines that are arcs. */
+  arcs: number;
   /** Place of the worst tip deviation. */
   worst: ProgramPlace;
   /** A rapid that ends or passes below the surface; null if there is none. */
@@ -83,6 +85,10 @@ class Comparison {
   private readonly frame = new Float64Array(6);
   private part = 0;
   private motion = -1;
+  /** The motion before those of the line at hand; the same where the line is an arc, else −1; and how long its blocks are to last. */
+  private startedAt = -1;
+  private arcFrom = -1;
+  private arcTimeMin = 0;
   /** Sum of turns read times turns planned: negative if the one runs against the other. */
   private chirality = 0;
 
@@ -107,6 +113,7 @@ class Comparison {
       maxTimeRatio: 0,
       faults: readings.flatMap((r, part) => r.faults.map((f) => ({ ...f, part }))),
       mirrored: false,
+      arcs: 0,
       worst: { part: 0, line: 0 },
       rapidInWork: null,
     };
@@ -119,6 +126,8 @@ class Comparison {
     const { motions } = this.readings[place.part]!;
     if (this.motion < 0) return;
     const n = this.index.length;
+    if (fresh) this.arcFrom = this.motion - this.startedAt > 1 ? this.startedAt : -1;
+    if (this.arcFrom >= 0 && i > 0 && isFeedMove(laid.kind[moves.move[i]!]!)) return this.compareOnArc(i, place);
     for (let k = 0; k < n; k++) {
       this.values[k] = motions.end[AXIS_COUNT * this.motion + this.index[k]!]!;
       this.back.maxAxisUm = Math.max(this.back.maxAxisUm, 1000 * Math.abs(this.values[k]! - moves.values[n * i + k]!));
@@ -137,6 +146,68 @@ class Comparison {
     for (let k = 0; k < this.values.length; k++) this.previous[k] = this.values[k]!;
   }
 
+  /**
+   * A block that stands on an arc with others: its end and its middle are held against the nearest place of what was read, and the arc has
+   * to last as long as all of them.
+   */
+  private compareOnArc(i: number, place: ProgramPlace): void {
+    const { program, laid, moves } = this.written;
+    const n = this.index.length;
+    const s = moves.sheet;
+    for (const share of [0.5, 1]) {
+      const wanted = (k: number): number => {
+        const from = moves.values[n * (i - 1) + k]!;
+        return from + share * (moves.values[n * i + k]! - from);
+      };
+      this.findOnArc(wanted);
+      const mean = (k: number): number => s[3 * i - 3 + k]! + share * (s[3 * i + k]! - s[3 * i - 3 + k]!);
+      for (let k = 0; k < n; k++) this.back.maxAxisUm = Math.max(this.back.maxAxisUm, 1000 * Math.abs(this.values[k]! - wanted(k)));
+      this.compareTip(this.values, mean(0), mean(1), mean(2), share * laid.liftMm[moves.move[i]!]!, place);
+    }
+    this.arcTimeMin += moves.feedTimeMin[i]!;
+    const turned = this.sheetYAt(this.values) - this.sheetYAt(this.previous);
+    this.chirality += turned * (s[3 * i + 1]! - s[3 * i - 2]!);
+    this.previous.set(this.values);
+    if (program.lineOfBlock[i + 1] === place.line && program.partOfBlock[i + 1] === place.part) return;
+    // The last block of it.
+    const { motions } = this.readings[place.part]!;
+    let read = 0;
+    for (let m = this.arcFrom + 1; m <= this.motion; m++) {
+      read += motions.timeMin[m]!;
+      if (motions.rapid[m]) this.back.faults.push({ ...place, text: 'a feed move is written as a rapid' });
+    }
+    this.back.maxTimeRatio = Math.max(this.back.maxTimeRatio, Math.abs(read / this.arcTimeMin - 1));
+    this.arcTimeMin = 0;
+    this.back.arcs++;
+    // It has to end where its last block does.
+    for (let k = 0; k < n; k++) this.values[k] = motions.end[AXIS_COUNT * this.motion + this.index[k]!]!;
+    this.compareTip(this.values, s[3 * i]!, s[3 * i + 1]!, s[3 * i + 2]!, laid.liftMm[moves.move[i]!]!, place);
+    this.previous.set(this.values);
+  }
+
+  /** Sets `values` to the place of the arc that was read nearest to where the axes are wanted. O(chords). */
+  private findOnArc(wanted: (k: number) => number): void {
+    const { motions } = this.readings[this.part]!;
+    const n = this.index.length;
+    let best = Infinity;
+    for (let m = this.arcFrom + 1; m <= this.motion; m++) {
+      const from = (k: number): number => motions.end[AXIS_COUNT * (m - 1) + this.index[k]!]!;
+      const way = (k: number): number => motions.end[AXIS_COUNT * m + this.index[k]!]! - from(k);
+      let along = 0,
+        square = 0;
+      for (let k = 0; k < n; k++) {
+        along += (wanted(k) - from(k)) * way(k);
+        square += way(k) ** 2;
+      }
+      const t = square > 0 ? Math.min(1, Math.max(0, along / square)) : 0;
+      let off = 0;
+      for (let k = 0; k < n; k++) off += (from(k) + t * way(k) - wanted(k)) ** 2;
+      if (off >= best) continue;
+      best = off;
+      for (let k = 0; k < n; k++) this.values[k] = from(k) + t * way(k);
+    }
+  }
+
   finish(): ReadBack {
     this.back.mirrored = this.chirality < 0;
     this.back.lastDigitUm = this.computeLastDigitUm();
@@ -150,7 +221,7 @@ class Comparison {
       this.motion = -1;
     }
     const { motions } = this.readings[part]!;
-    const startedAt = this.motion;
+    const startedAt = (this.startedAt = this.motion);
     while (this.motion + 1 < motions.count && motions.line[this.motion + 1]! <= line) this.motion++;
     return this.motion > startedAt;
   }

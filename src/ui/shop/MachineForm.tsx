@@ -16,6 +16,7 @@ const NUMBERS: readonly [keyof Machine & string, string, 'number' | 'feed' | 'le
   ['cornerToleranceMm', 'Corners rounded by (0: none)', 'length'],
   ['maxBlocksPerS', 'Blocks a second', 'number'],
   ['mergeMm', 'Blocks merged within', 'length'],
+  ['arcMm', 'Arcs (G2, G3) within; 0: none', 'length'],
   ['toolChangeS', 'Change of cutter, s', 'number'],
   ['spindleRunUpS', 'Spindle run-up, s', 'number'],
 ];
