@@ -31,6 +31,8 @@ export interface Track {
 
 /** Work between two keys, in cells asked. At least; few motions of a large cutter may take more. */
 const MIN_KEY_CELLS = 100_000;
+/** A stroke that takes more than so many times the work between two keys is kept in its middle. */
+const LONGEST_STROKE = 8;
 /** A program of which more than this differs from another is run from the start. */
 const NEAR_SHARE = 0.6;
 /** Motions swept between two reports. */
@@ -195,7 +197,9 @@ export class Removal {
       }
       this.done = i + 1;
       if (keys.isDue(this.done)) keys.keep(this.done);
-      if (sweeper.cells - keyed > budget) {
+      // Where the tool is in the air: on from within a stroke the same depth may be put down to the motion beside.
+      const since = sweeper.cells - keyed;
+      if (since > budget && (this.track.rapid[i] === 1 || since > LONGEST_STROKE * budget)) {
         keys.keep(this.done);
         keyed = sweeper.cells;
         // The whole is not known before it is done: keys get wider as it goes on, and stay about as many.

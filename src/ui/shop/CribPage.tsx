@@ -49,11 +49,24 @@ export function CribPage({ tools, damaged, machines }: Props) {
   const open = items.find((t) => t.id === openId);
   const set = (tool: Tool, change: Partial<Tool>): string | null =>
     patch(tool.id, change, (next) => explainRefusal(toolSchema.safeParse(next)) ?? refuseNumber(items, next));
+  /** A cutter that comes into the crib comes onto the machine that is shown, if that has not all of it anyhow. */
+  const putNew = (fresh: readonly Tool[]) => {
+    let { drawer } = machine;
+    if (drawer === null) return;
+    const all = [...items.filter((t) => !fresh.some((f) => f.id === t.id)), ...fresh];
+    for (const { id, number } of fresh) {
+      if (drawer.some((d) => d.toolId === id)) continue;
+      const next = putInDrawer({ drawer }, all, id, findFreeNumber(drawer, number));
+      if ('drawer' in next) drawer = next.drawer;
+    }
+    shop.patch(machine.id, { drawer }, (m) => explainRefusal(machineSchema.safeParse(m)));
+  };
   const add = () => {
     const number = findFreeNumber(items, 1);
     const sizes = { includedDeg: 60, tipMm: 0.1, diameterMm: 6, fluteLengthMm: 5, flutes: 1 };
     const tool = createTool(`tool-${crypto.randomUUID().slice(0, 8)}`, number, `60° V no. ${number}`, 'v', sizes);
     void put(tool).then(() => setOpenId(tool.id));
+    putNew([tool]);
   };
   const take = async (text: string) => {
     const { tools: found, refused } = readCrib(text);
@@ -71,6 +84,7 @@ export function CribPage({ tools, damaged, machines }: Props) {
       taken.set(number, tool.id);
       await put({ ...tool, number });
     }
+    putNew(found);
     setSaid([`${found.length} cutter${found.length === 1 ? '' : 's'} taken in`, ...refused]);
   };
   return (
