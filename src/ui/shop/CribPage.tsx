@@ -104,7 +104,7 @@ export function CribPage({ tools, damaged, machines }: Props) {
             </option>
           ))}
         </Form.Select>
-        <Form.Select size="sm" className="w-auto" aria-label="Units" value={units} onChange={(e) => setUnits(e.target.value as Units)}>
+        <Form.Select size="sm" style={{ width: 78 }} aria-label="Units" value={units} onChange={(e) => setUnits(e.target.value as Units)}>
           <option value="mm">mm</option>
           <option value="in">in</option>
         </Form.Select>
