@@ -186,7 +186,9 @@ class DangerSearch {
       this.add('dives-fast', dive, { mmPerMin: dive.amount, wantedMmPerMin, count: dive.count });
     }
     if (much.count) this.add('too-much-at-once', much, { mm: much.amount, wantedMm: stepOf[track.tool[much.motion]!]!, count: much.count });
-    if (airS > AIR_S && airS > AIR_SHARE * belowS) {
+    // A last run over the same strokes is asked for, and takes nothing.
+    const isAsked = runs.some(({ cut }) => 'finishing' in cut && cut.finishing);
+    if (!isAsked && airS > AIR_S && airS > AIR_SHARE * belowS) {
       this.add('cuts-air', { motion: track.count - 1, amount: 0, count: 1 }, { percent: (100 * airS) / belowS, seconds: airS });
     }
   }
