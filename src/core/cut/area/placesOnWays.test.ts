@@ -34,6 +34,14 @@ describe('places on ways', () => {
     expect(other).toBe(open);
   });
 
+  it('take the depth between its neighbours where that changes', () => {
+    const way = square(0, 0, 10);
+    way[5] = 3;
+    const [begun] = beginWaysAt([way], [{ x: 2.5, y: -1 }]);
+    expect([...begun!.subarray(0, 3)]).toEqual([2.5, 0, 1.5]);
+    expect([...begun!.slice(-3)]).toEqual([2.5, 0, 1.5]);
+  });
+
   it('on a corner make no point twice', () => {
     const [begun] = beginWaysAt([ways[0]!], [{ x: 10, y: 10 }]);
     expect(begun!.length / 3).toBe(5);

@@ -86,12 +86,14 @@ function beginAt(points: Float64Array, share: number): Float64Array {
   const { x, y } = getPlaceOnWay(points, share);
   let left = share * computeStrokeLength(points);
   let i = 3;
-  for (; i < points.length - 3; i += 3) {
-    const length = Math.hypot(points[i]! - points[i - 3]!, points[i + 1]! - points[i - 2]!);
-    if (left <= length) break;
+  let length = 0;
+  for (; i < points.length; i += 3) {
+    length = Math.hypot(points[i]! - points[i - 3]!, points[i + 1]! - points[i - 2]!);
+    if (left <= length || i + 3 >= points.length) break;
     left -= length;
   }
-  const depth = points[i + 2]!;
+  // On a curved blank depth changes along the way.
+  const depth = points[i - 1]! + (length > 0 ? Math.min(1, left / length) : 0) * (points[i + 2]! - points[i - 1]!);
   const turned = [x, y, depth, ...points.subarray(i), ...points.subarray(3, i), x, y, depth];
   // A corner that was the beginning is not to stand twice.
   const out: number[] = [];
