@@ -26,11 +26,15 @@ export interface Balance {
 
 /** @param lowestMm Least depth, ≤ 0: see `computeTrueAxis`. */
 export function createBalance(o: Outline, solver: ContactSolver, lowestMm: number): Balance {
+  const isAtVertex = (c: Contact, v: number): boolean => c.x === o.xy[2 * v] && c.y === o.xy[2 * v + 1];
+
   /** Where a site touches first: a segment alone, a corner with either of its two segments. */
   const contactFor = (site: Site): Contact => {
     if (!isPointSite(site)) return solver.findContact(getSiteSegment(site));
     const v = getSiteVertex(o, site);
     const one = solver.findContact(v);
+    // It looked on beyond the corner by itself, if that is where it came to.
+    if (one.segment === o.prev[v] || isAtVertex(one, v)) return one;
     const two = solver.findContact(o.prev[v]!);
     return two.depthMm < one.depthMm ? two : one;
   };

@@ -100,13 +100,17 @@ export function createContactSolver(o: Outline, ground: Ground, profile: Profile
       const footSlack = 1.15 * spread;
       let found = contact;
       for (const i of o.index!.search(depth.x - reach, depth.y - reach, depth.x + reach, depth.y + reach)) {
+        if (i === contact.segment) continue;
         const j = o.next[i]!;
         const ax = o.xy[2 * i]!,
           ay = o.xy[2 * i + 1]!;
         const dx = o.xy[2 * j]! - ax,
           dy = o.xy[2 * j + 1]! - ay;
         const u = Math.min(1, Math.max(0, ((depth.x - ax) * dx + (depth.y - ay) * dy) / (dx * dx + dy * dy)));
-        const foot = depth.to(ax + u * dx, ay + u * dy);
+        const footX = ax + u * dx,
+          footY = ay + u * dy;
+        if ((footX - depth.x) ** 2 + (footY - depth.y) ** 2 > reach * reach) continue;
+        const foot = depth.to(footX, footY);
         if (foot > found.depthMm + (footSlack - 1) * Math.abs(found.depthMm) + kinkSlack + 1e-3) continue;
         const d = least.find(i, found.depthMm, spread);
         if (d < found.depthMm) found = contactOn(i, least.share, d);

@@ -1,9 +1,10 @@
 import type { Outline } from '../medial/outline';
 import type { AllowedDepth } from './allowedDepth';
 
-/** Golden section: share kept a step, and how close it comes to the least, mm. */
+/** Search by sections: share kept by a golden one, how close it comes to the least, mm, and most steps. */
 const GOLDEN = (Math.sqrt(5) - 1) / 2;
 const GOLDEN_MM = 5e-5;
+const MAX_SECTIONS = 60;
 /** How near to the rim of a flat a place is taken to be on it, mm; steps to it, and how far beside it the depth is looked at, mm. */
 const RIM_MM = 1e-6;
 const MAX_RIM_STEPS = 6;
@@ -94,8 +95,8 @@ export class SegmentLeast {
 
   /**
    * The least on a segment near the rim of a leaning flat. Under the flat depth is the drop alone, all but linear, so least at an end.
-   * A segment across the rim is searched by golden section, if it can allow less than `least` at all: nowhere is it below the lower
-   * end's drop.
+   * A segment across the rim is searched for its crossing and, failing that, by sections, if it can allow less than `least` at all:
+   * nowhere is it below the lower end's drop.
    */
   private findUnderFlat(ax: number, ay: number, dx: number, dy: number, least: number): number {
     const { depth, flatMm } = this;
@@ -109,7 +110,13 @@ export class SegmentLeast {
     const end = Math.min(a, b);
     if ((insideA && insideB) || Math.min(dropA, dropB) - DROP_SLACK_MM > Math.min(least, end)) return end;
     const share = this.share;
-    const inner = this.findAcrossRim(ax, ay, dx, dy, insideA, insideB, dropA < dropB ? 0 : 1) ?? this.findByGoldenSection(ax, ay, dx, dy);
+    const lower = dropA < dropB ? 0 : 1;
+    if (lower === 0 ? insideA : insideB) {
+      // Where a hollow surface sinks in between, the drop is nowhere below both ends'; on a convex one it has one least place.
+      const inward = lower + (1 - 2 * lower) * Math.min(0.5, RIM_PROBE_MM / Math.hypot(dx, dy));
+      if (depth.to(ax + inward * dx, ay + inward * dy) >= (lower === 0 ? a : b)) return end;
+    }
+    const inner = this.findAcrossRim(ax, ay, dx, dy, insideA, insideB, lower) ?? this.findBySections(ax, ay, dx, dy);
     if (inner < end) return inner;
     this.share = share;
     return end;
@@ -176,31 +183,58 @@ export class SegmentLeast {
     return value;
   }
 
-  private findByGoldenSection(ax: number, ay: number, dx: number, dy: number): number {
+  /** Brent's search without slopes: parabolas, and golden sections where those do not close in (Brent 1973, chapter 5, from memory). */
+  private findBySections(ax: number, ay: number, dx: number, dy: number): number {
     const { depth } = this;
+    const near = Math.min(0.05, GOLDEN_MM / 2 / Math.hypot(dx, dy));
     let lo = 0,
-      hi = 1,
-      a = 1 - GOLDEN,
-      b = GOLDEN;
-    let atA = depth.to(ax + a * dx, ay + a * dy),
-      atB = depth.to(ax + b * dx, ay + b * dy);
-    const near = Math.min(0.1, GOLDEN_MM / Math.hypot(dx, dy));
-    while (hi - lo > near) {
-      if (atA < atB) {
-        hi = b;
-        b = a;
-        atB = atA;
-        a = hi - GOLDEN * (hi - lo);
-        atA = depth.to(ax + a * dx, ay + a * dy);
+      hi = 1;
+    // The best place so far, the second best, and the one before that.
+    let x = 1 - GOLDEN,
+      w = x,
+      v = x;
+    let atX = depth.to(ax + x * dx, ay + x * dy),
+      atW = atX,
+      atV = atX;
+    let step = 0,
+      before = 0;
+    for (let k = 0; k < MAX_SECTIONS; k++) {
+      const middle = (lo + hi) / 2;
+      if (Math.abs(x - middle) <= 2 * near - (hi - lo) / 2) break;
+      let parabola = false;
+      if (Math.abs(before) > near) {
+        const r = (x - w) * (atX - atV);
+        let q = (x - v) * (atX - atW);
+        let p = (x - v) * q - (x - w) * r;
+        q = 2 * (q - r);
+        if (q > 0) p = -p;
+        q = Math.abs(q);
+        if (Math.abs(p) < Math.abs((q * before) / 2) && p > q * (lo - x) && p < q * (hi - x)) {
+          before = step;
+          step = p / q;
+          const u = x + step;
+          if (u - lo < 2 * near || hi - u < 2 * near) step = Math.sign(middle - x) * near;
+          parabola = true;
+        }
+      }
+      if (!parabola) {
+        before = (x >= middle ? lo : hi) - x;
+        step = (1 - GOLDEN) * before;
+      }
+      const u = x + (Math.abs(step) >= near ? step : Math.sign(step) * near);
+      const atU = depth.to(ax + u * dx, ay + u * dy);
+      if (atU <= atX) {
+        if (u >= x) lo = x;
+        else hi = x;
+        [v, atV, w, atW, x, atX] = [w, atW, x, atX, u, atU];
       } else {
-        lo = a;
-        a = b;
-        atA = atB;
-        b = lo + GOLDEN * (hi - lo);
-        atB = depth.to(ax + b * dx, ay + b * dy);
+        if (u < x) lo = u;
+        else hi = u;
+        if (atU <= atW || w === x) [v, atV, w, atW] = [w, atW, u, atU];
+        else if (atU <= atV || v === x || v === w) [v, atV] = [u, atU];
       }
     }
-    this.share = (lo + hi) / 2;
-    return depth.to(ax + this.share * dx, ay + this.share * dy);
+    this.share = x;
+    return atX;
   }
 }

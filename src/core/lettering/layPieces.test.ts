@@ -1,5 +1,8 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { carveJob, createDomeBlank, domeShapes, getLibrary } from '../../../tests/support';
+import { splitPieces } from '../cut/pieces';
+import { createOutline } from '../medial/outline';
+import { createProfileNodes } from '../surface/meridian';
 import { computeSignedArea, getRing } from '../base/rings';
 import { createBlank, createOnGuide, createSeries } from '../job/defaults';
 import { createLay, LAY_KINDS, type Blank, type Job, type Lay, type TextInscription } from '../job/schema';
@@ -158,4 +161,20 @@ describe('lettering switched between lays', () => {
     art.letters.forEach((l) => expect(Math.abs(l.stretch - 1)).toBeLessThan(0.01));
     for (const l of art.letters) expect(Math.hypot((l.box.minX + l.box.maxX) / 2, (l.box.minY + l.box.maxY) / 2)).toBeGreaterThan(15);
   });
+});
+
+describe('equal letters on one line of a profile', () => {
+  const barrel: Blank = { ...createBlank('turned'), profile: createProfileNodes('barrel', 80, 120) };
+  const words = { at: { xMm: 40, turnDeg: 0 }, rotationDeg: 90, heightMm: 5, font: { id: 'cinzel-bold' } };
+  it.each(['HHHHHHH', 'AVAWATAYA'])(
+    '%s: they come out equal to the last digit, however they are kerned, so that each is carved once',
+    (text) => {
+      const { art } = set(jobOn(barrel, text, words, { kind: 'level' }));
+      const outline = createOutline(art.regions);
+      if (!outline.ok) throw new Error('crosses itself');
+      const keys = splitPieces(outline.value, 'round').map((p) => p.key);
+      expect(keys).toHaveLength(text.length);
+      expect(new Set(keys).size).toBe(new Set(text).size);
+    },
+  );
 });

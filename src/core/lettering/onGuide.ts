@@ -168,8 +168,19 @@ function bendGlyph(g: SetGlyph, closed: boolean, map: (u: number, v: number, out
 
 /** Middle of a letter's advance; a mark has that of the letter it stands on. */
 export function middleOf(glyphs: readonly SetGlyph[], g: SetGlyph): number {
-  const base = g.advanceMm > 0 ? g : (glyphs.find((o) => o.cluster === g.cluster && o.advanceMm > 0) ?? g);
+  const base = baseOf(glyphs, g);
   return base.xMm + base.advanceMm / 2;
+}
+
+/** The glyph that carries a cluster: itself, or the letter that a mark belongs to. */
+const baseOf = (glyphs: readonly SetGlyph[], g: SetGlyph): SetGlyph =>
+  g.advanceMm > 0 ? g : (glyphs.find((o) => o.cluster === g.cluster && o.advanceMm > 0) ?? g);
+
+/** From a glyph's own place to the middle of its letter's ink along the line, mm; kerning does not move it: equal letters have it alike. */
+export function findInkMiddle(glyphs: readonly SetGlyph[], g: SetGlyph): number {
+  const base = baseOf(glyphs, g);
+  const { box } = base.shape;
+  return base.xMm - g.xMm + (isEmptyBox(box) ? base.advanceMm / 2 : (box.minX + box.maxX) / 2);
 }
 
 /** Neighbours on the guide whose areas overlap, though side by side on a line they would not. */

@@ -30,6 +30,12 @@ export function createPlace(inscription: Inscription, xMm: number, yMm: number, 
   });
 }
 
+/** A place beside a glyph's own, given in the inscription's axes: a step that is the same for each letter alike, to the last digit. */
+export const stepOnGrid = (own: Affine, dx: number, dy: number): [number, number] => [
+  own.e + onGrid(own.a * dx + own.c * dy),
+  own.f + onGrid(own.b * dx + own.d * dy),
+];
+
 /** Sheet y of an inscription's anchor, mm. */
 export const yOf = (inscription: Inscription, context: LetteringContext): number =>
   fromTurnDeg(context.layer.surface, inscription.at.turnDeg);

@@ -5,8 +5,8 @@ import { finishArtwork, type PlacedPiece } from './finishArtwork';
 import { emptyArtwork, type InscriptionArtwork, type LetteringContext, type LetteringFault } from './inscriptionArtwork';
 import { getLaidShape } from './glyphShapes';
 import { withDrawing, type LaidPiece, type PieceLayer } from './layPieces';
-import { layOnGuide, middleOf } from './onGuide';
-import { anchorFraction, createPlace, onGrid, toSheetPoints, toSheetReading, yOf } from './place';
+import { findInkMiddle, layOnGuide } from './onGuide';
+import { anchorFraction, createPlace, onGrid, stepOnGrid, toSheetPoints, toSheetReading, yOf } from './place';
 import { computeSetting, type Setting } from './setting';
 import type { Typeface } from './typeface';
 import { resolveWords } from './words';
@@ -209,10 +209,10 @@ function layOnLine(
   const place = plain ? placeOf(inscription, setting, xAt, yAt) : placeOf(inscription, setting, 0, 0);
   const placed = setting.glyphs.map((g) => {
     const own = place(g.xMm, g.yMm);
-    // The foot of a letter: the middle of its advance, on its line.
-    const foot = place(middleOf(setting.glyphs, g), -g.row * setting.leadingMm);
+    // The foot of a letter: the middle of its ink, on its line.
+    const foot = stepOnGrid(own, findInkMiddle(setting.glyphs, g), -g.row * setting.leadingMm - g.yMm);
     const shape = getLaidShape(context.cache, g, plain);
-    return withDrawing(layer.layPiece(shape.rings, own, g.typeface.kind === 'outline', anchor, [foot.e, foot.f]), shape);
+    return withDrawing(layer.layPiece(shape.rings, own, g.typeface.kind === 'outline', anchor, foot), shape);
   });
   if (!framed) return { placed, frame: null, reading: new Float64Array(6), overMm: 0, collisions: [] };
   const corners = [

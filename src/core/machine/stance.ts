@@ -69,14 +69,20 @@ function createTurningPose(surface: Surface, stance: Stance): Work['poseInto'] {
     const nx = out[3]!;
     let ny = out[4]!,
       nz = out[5]!;
-    let round = Math.hypot(ny, nz);
-    let tilt = Math.atan2(nx, round);
+    let round = Math.sqrt(ny * ny + nz * nz);
+    let tilt = stance.tiltRad ? Math.atan2(nx, round) : 0;
     if (round < ON_POLE) {
       // On a pole the turn is free: the sheet's own is as good as any.
       ny = Math.sin(y / surface.mmPerRad);
       nz = Math.cos(y / surface.mmPerRad);
       round = 1;
       tilt = Math.sign(nx) * (Math.PI / 2);
+    }
+    if (!stance.tiltRad) {
+      out[3] = 0;
+      out[4] = ny / round;
+      out[5] = nz / round;
+      return;
     }
     tilt = clampTilt(stance, tilt);
     out[3] = Math.sin(tilt);

@@ -77,10 +77,12 @@ function createArc(from: number, x0: number, r0: number, x1: number, r1: number,
     lengthMm: Math.abs(radius * 2 * half),
     at(s, out) {
       const phi = start - s * kappa;
-      out[0] = cx - radius * Math.sin(phi);
-      out[1] = cr + radius * Math.cos(phi);
-      out[2] = Math.cos(phi);
-      out[3] = Math.sin(phi);
+      const cos = Math.cos(phi),
+        sin = Math.sin(phi);
+      out[0] = cx - radius * sin;
+      out[1] = cr + radius * cos;
+      out[2] = cos;
+      out[3] = sin;
       out[4] = kappa;
     },
   };
