@@ -146,25 +146,35 @@ function* measureBlocks(
 }
 
 /**
- * Length of the tip's way in the blank frame while the axes run linearly, mm: eight chords and four, extrapolated
- * (error of order h⁴; below 1e-6 of the length for a block that turns 30°).
+ * Length of the tip's way in the blank frame while the axes run linearly, mm: eight chords and four, or two and one where little turns,
+ * extrapolated (error of order h⁴; below 1e-6 of the length for a block that turns 30°).
  */
 export function computeTipLength(kinematics: Kinematics, from: Float64Array, to: Float64Array): number {
   const n = from.length;
   const { tip, axis, at, points } = scratch;
   const values = at.length === n ? at : (scratch.at = new Float64Array(n));
-  for (let k = 0; k <= CHORDS; k++) {
-    for (let j = 0; j < n; j++) values[j] = from[j]! + (k / CHORDS) * (to[j]! - from[j]!);
+  const chords = turnsLittle(kinematics, from, to) ? FEW_CHORDS : CHORDS;
+  for (let k = 0; k <= chords; k++) {
+    for (let j = 0; j < n; j++) values[j] = from[j]! + (k / chords) * (to[j]! - from[j]!);
     kinematics.forward(values, tip, axis);
     points[3 * k] = tip[0]!;
     points[3 * k + 1] = tip[1]!;
     points[3 * k + 2] = tip[2]!;
   }
-  const fine = sumChords(points, 1);
-  return fine + (fine - sumChords(points, 2)) / 3;
+  const fine = sumChords(points, chords, 1);
+  return fine + (fine - sumChords(points, chords, 2)) / 3;
 }
 
+/** Chords of a block that turns far, and of one that turns so little that each of its chords turns no farther. */
 const CHORDS = 8;
+const FEW_CHORDS = 2;
+const LITTLE_TURN_DEG = (MAX_BLOCK_TURN_DEG * FEW_CHORDS) / CHORDS;
+
+function turnsLittle({ axes }: Kinematics, from: Float64Array, to: Float64Array): boolean {
+  for (let k = 0; k < axes.length; k++) if (axes[k]!.kind === 'rotary' && !(Math.abs(to[k]! - from[k]!) <= LITTLE_TURN_DEG)) return false;
+  return true;
+}
+
 /** Room that is used anew for every block: there are a hundred thousand. */
 const scratch = {
   tip: new Float64Array(3),
@@ -173,9 +183,9 @@ const scratch = {
   points: new Float64Array(3 * (CHORDS + 1)),
 };
 
-function sumChords(points: Float64Array, step: number): number {
+function sumChords(points: Float64Array, chords: number, step: number): number {
   let sum = 0;
-  for (let k = 3 * step; k < points.length; k += 3 * step) {
+  for (let k = 3 * step; k <= 3 * chords; k += 3 * step) {
     const j = k - 3 * step;
     const dx = points[k]! - points[j]!,
       dy = points[k + 1]! - points[j + 1]!,

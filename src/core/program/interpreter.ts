@@ -52,8 +52,6 @@ const ARC_CHORD_MM = 5e-5;
 /** Lines read between two reports. */
 const LINES_A_STEP = 4000;
 
-const WORD = /([A-Z])([+-]?(?:\d+\.?\d*|\.\d+))/y;
-
 /** The words of one block, sorted out. */
 interface Block {
   axes: Map<string, number>;
@@ -83,15 +81,33 @@ export function* readProgram(text: string, rules: ReadingRules): Steps<number, P
   return { motions: interpreter.motions.finish(), placedBy, stops, corners, dwells, faults };
 }
 
+const SPACE = /\s/;
+
 function readLine(interpreter: Interpreter, raw: string, line: number, rules: ReadingRules): void {
   let source = raw;
   for (const comment of rules.comments) source = source.replace(comment, '');
-  source = source.replace(/\s+/g, '').toUpperCase();
+  if (SPACE.test(source)) source = source.replace(/\s+/g, '');
+  source = source.toUpperCase();
   if (source === '' || rules.frame.includes(source)) return;
   const fault = (what: string): void => void interpreter.faults.push({ line, text: what });
   if (interpreter.ended) return fault('words after the end of the program');
   const block = parseBlock(source, rules, fault);
   if (block) interpreter.run(block, line, fault);
+}
+
+/** Where a word that begins at a place ends: a letter, a sign or none, and digits with a point or none; −1 if there is no such word. */
+function findWordEnd(source: string, start: number): number {
+  const letter = source.charCodeAt(start);
+  if (!(letter >= 65 && letter <= 90)) return -1;
+  let i = start + 1;
+  if (source[i] === '+' || source[i] === '-') i++;
+  let digits = 0;
+  for (let points = 0; i < source.length; i++) {
+    const c = source.charCodeAt(i);
+    if (c >= 48 && c <= 57) digits++;
+    else if (c !== 46 || points++ > 0) break;
+  }
+  return digits > 0 ? i : -1;
 }
 
 /** @returns Null if the line cannot be read. */
@@ -106,19 +122,18 @@ function parseBlock(source: string, rules: ReadingRules, fault: (what: string) =
     parameter: null,
     centre: [null, null],
   };
-  WORD.lastIndex = 0;
-  while (WORD.lastIndex < source.length) {
-    const start = WORD.lastIndex;
-    const found = WORD.exec(source);
-    if (!found) {
+  for (let start = 0, end = 0; start < source.length; start = end) {
+    end = findWordEnd(source, start);
+    if (end < 0) {
       fault(`cannot read "${source.slice(start, start + 12)}"`);
       return null;
     }
-    const letter = found[1]!;
-    const value = Number(found[2]);
+    const letter = source[start]!;
+    const value = Number(source.slice(start + 1, end));
     if (AXIS_LETTERS.includes(letter)) {
-      if (block.axes.has(letter)) fault(`${letter} stands twice`);
+      const before = block.axes.size;
       block.axes.set(letter, value);
+      if (block.axes.size === before) fault(`${letter} stands twice`);
     } else if (letter === 'G' || letter === 'M') {
       const code = `${letter}${value}`;
       const group = rules.groups[code];

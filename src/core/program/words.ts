@@ -3,6 +3,26 @@ const FEED_DIGITS = 7;
 
 /** A number with a decimal point, so that no controller takes it for a count of least increments. */
 export function formatWord(value: number, digits: number): string {
+  const scale = SCALES[digits];
+  const units = scale ? Math.round(Math.abs(value) * scale) : NaN;
+  if (!(units <= MOST_UNITS)) return formatLong(value, digits);
+  if (units === 0) return '0.';
+  const whole = Math.floor(units / scale!);
+  let rest = units - whole * scale!,
+    places = digits;
+  while (places > 0 && rest % 10 === 0) {
+    rest /= 10;
+    places--;
+  }
+  const sign = value < 0 ? '-' : '';
+  return places === 0 ? `${sign}${whole}.` : `${sign}${whole}.${String(rest).padStart(places, '0')}`;
+}
+
+/** Powers of ten by digits, and the largest number of units that is worked with exactly. */
+const SCALES = Array.from({ length: 13 }, (_, k) => Number(`1e${k}`));
+const MOST_UNITS = 1e14;
+
+function formatLong(value: number, digits: number): string {
   let text = value.toFixed(digits);
   if (text.includes('.')) text = text.replace(/0+$/, '');
   if (Number(text) === 0) text = '0.';
