@@ -3,6 +3,7 @@ import { copyFileSync, existsSync, mkdtempSync, readFileSync, writeFileSync } fr
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { describe, expect, it } from 'vitest';
+import { JOB_VERSION } from '../core/job/schema';
 import { carveJob, lineJob } from '../../tests/support';
 import { readNc } from '../../tests/support';
 import { decode } from 'fast-png';
@@ -53,7 +54,7 @@ describe('hobel plan', () => {
 
   it.each([
     ['no JSON', '{'],
-    ['a newer version', { ...carveJob('x'), version: 9 }],
+    ['a newer version', { ...carveJob('x'), version: JOB_VERSION + 1 }],
     ['an empty file', ''],
   ])('ends with 2 for %s', (name, value) => {
     const { status, stderr } = hobel('plan', file(`${name.replace(/ /g, '-')}.json`, value), '--out', path.join(dir, 'none'));

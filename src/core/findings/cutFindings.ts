@@ -1,10 +1,11 @@
 import { getStages } from '../job/cutSchema';
 import { toTurnDeg } from '../surface/surface';
-import type { Cut, Machine, Motion } from '../job/schema';
+import type { Cut, Job, Machine, Motion } from '../job/schema';
 import { isCutMove, MOVE, type LaidPaths } from '../lay/laidPaths';
 import type { AxisMoves } from '../machine/axisMoves';
 import { computeLean } from '../machine/stance';
 import type { Run, Setup } from '../pipeline/setup';
+import { DIALECTS } from '../program/registry';
 import { makeFinding, type Finding, type Where } from './finding';
 
 /** A depth that takes more than this share of the wall is reported. */
@@ -241,6 +242,15 @@ export function findBlockRate(
 }
 
 /** Findings on changing cutters. @param runs Those that cut something. */
+/** What the machine's dialect has no words for. */
+export function findDialectFaults(job: Pick<Job, 'machine' | 'cuts'>): Finding[] {
+  const dialect = DIALECTS[job.machine.dialect];
+  const what = dialect.cannot(job);
+  if (what.length === 0) return [];
+  const others = Object.values(DIALECTS).filter((d) => d.cannot(job).length === 0);
+  return [makeFinding('dialect-cannot', { station: 'program' }, { dialect: dialect.name, what, others: others.map((d) => d.name) })];
+}
+
 export function findToolChangeFaults(machine: Machine, runs: readonly Run[]): Finding[] {
   const tools = [...new Map(runs.map((r) => [r.tool.id, r.tool])).values()];
   const where = { station: 'cuts' as const };

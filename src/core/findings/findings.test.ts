@@ -67,6 +67,10 @@ const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMes
     },
     /overlap by [\d.]+° across the seam/,
   ],
+  'dialect-cannot': [
+    { ...carveJob('BUOY'), machine: { ...carveJob('BUOY').machine, dialect: 'short-lines', toolChanger: true, toolLengths: 'table' } },
+    /Short lines, for small controls has no words for a change of cutter by a changer, nor for a cutter’s length called from a table/,
+  ],
   'crosses-seam': [carveJob('BUOY', { words: { at: { xMm: 40, turnDeg: 175 } } }), /° over the seam/],
   'off-blank': [carveJob('BUOY', { words: { rotationDeg: 0, at: { xMm: 1, turnDeg: 0 } } }), /mm off the datum end/],
   'in-clear-zone': [carveJob('BUOY', { blank: { clearFarMm: 39 } }), /mm into the zone that stays clear at the far end/],

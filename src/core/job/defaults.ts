@@ -17,6 +17,7 @@ export const DEFAULT_MACHINE: Machine = {
     rotary: { letter: 'A', sense: 1, maxDegPerMin: 7200, accelerationDegPerS2: 1500, chuckMm: 80, tailstockMm: 20 },
   },
   dialect: 'rs274',
+  programUnit: 'mm',
   feedMode: 'G93',
   lengthDigits: 4,
   angleDigits: 4,

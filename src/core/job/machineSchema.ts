@@ -50,7 +50,9 @@ export const machineSchema = z.strictObject({
   name: label.min(1, 'must have a name'),
   layout: layoutSchema,
   /** The flavour of word-address code that its control reads. */
-  dialect: z.enum(['rs274']),
+  dialect: z.enum(['rs274', 'iso6983', 'short-lines']),
+  /** The unit that its programs are written in (G20 or G21), whatever the job's own. */
+  programUnit: z.enum(['mm', 'in']),
   feedMode: z.enum(['G93', 'G94']),
   lengthDigits: z.int().min(2).max(6),
   angleDigits: z.int().min(2).max(6),

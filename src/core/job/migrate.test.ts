@@ -139,6 +139,14 @@ describe('migrateJob', () => {
     expect(machine).toMatchObject({ drawer: null, arcMm: 0 });
   });
 
+  it('writes the programs of a machine of version 8 in millimetres, as they were', () => {
+    const stored = JSON.parse(readFileSync('tests/fixtures/job-version-8.json', 'utf8')) as { version: number; machine: object };
+    expect(stored.version).toBe(8);
+    const parsed = parseJob(stored);
+    if (!parsed.ok) throw new Error(JSON.stringify(parsed.error.problems));
+    expect(parsed.value.machine).toEqual({ ...stored.machine, programUnit: 'mm' });
+  });
+
   it('keeps the shape of a turned blank whose smooth joins beside arcs did nothing', () => {
     const stored = JSON.parse(readFileSync('tests/fixtures/job-version-4.json', 'utf8')) as object;
     const node = (xMm: number, join: string, bulge = 0) => ({ xMm, diameterMm: 40, join, bulge });

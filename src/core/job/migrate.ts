@@ -70,6 +70,8 @@ const steps: Record<number, (job: Loose) => Loose> = {
     tools: Array.isArray(job.tools) ? job.tools.map(migrateTool) : job.tools,
     machine: giveHolding(job.machine),
   }),
+  // Version 8 wrote every program in millimetres.
+  8: (job) => ({ ...job, version: 9, machine: giveUnit(job.machine) }),
   // Version 7 knew levels that cut a stroke off alone, from the surface down, and one hop height for all cuts.
   7: (job) => ({
     ...job,
@@ -111,7 +113,8 @@ export function migrateJob(value: unknown): unknown {
 }
 
 /** Takes a machine of any older form to today's; anything else comes back as it is. Machines are stored in jobs and by themselves. */
-export const migrateMachine = (value: unknown): unknown => giveDrawerAndArcs(giveBlocks(giveHolding(giveTimes(giveLayout(value)))));
+export const migrateMachine = (value: unknown): unknown =>
+  giveUnit(giveDrawerAndArcs(giveBlocks(giveHolding(giveTimes(giveLayout(value))))));
 
 /** Takes a tool of any older form to today's: a shank as thick as the cutter, a holder of which nothing is known, no speeds. */
 export function migrateTool(value: unknown): unknown {
@@ -152,6 +155,11 @@ const giveTabPlaces = ({ tabs }: Record<string, unknown>): object => (isObject(t
 /** Which cutters a machine has, and whether it takes arcs, where it does not say so yet: all of the crib, by their own numbers; none. */
 function giveDrawerAndArcs(value: unknown): unknown {
   return !isObject(value) || 'arcMm' in value ? value : { drawer: null, ...value, arcMm: 0 };
+}
+
+/** The unit of a machine's programs, where it does not say so yet. */
+function giveUnit(value: unknown): unknown {
+  return !isObject(value) || 'programUnit' in value ? value : { ...value, programUnit: 'mm' };
 }
 
 /** How many blocks a machine takes, where it does not say so yet; its programs keep as many as they had. */

@@ -14,6 +14,7 @@ import {
   findBlockRate,
   findCutterFaults,
   findCutsAfterFree,
+  findDialectFaults,
   findMotionFaults,
   findSlowFeeds,
   findSlowFloors,
@@ -97,7 +98,12 @@ export function createPlanner(engine: VoronoiEngine): Planner {
   return {
     *plan(setup, lettering) {
       const { job, work, kinematics, runs } = setup;
-      const findings: Finding[] = [...lettering.findings, ...findMotionFaults(job), ...findCutsAfterFree(setup.runs)];
+      const findings: Finding[] = [
+        ...lettering.findings,
+        ...findMotionFaults(job),
+        ...findDialectFaults(job),
+        ...findCutsAfterFree(setup.runs),
+      ];
       const passes: Pass[] = [];
       const summaries: CutSummary[] = [];
       const limited: Run[] = [];

@@ -1,6 +1,6 @@
 import type { Steps } from '../base/steps';
 import type { Run } from '../pipeline/setup';
-import type { Job } from '../job/schema';
+import type { Job, Machine } from '../job/schema';
 import type { LaidPaths } from '../lay/laidPaths';
 import type { AxisMoves } from '../machine/axisMoves';
 import type { Kinematics } from '../machine/kinematics';
@@ -42,14 +42,43 @@ export interface ReadingRules {
   comments: readonly RegExp[];
   /** Lines that stand outside the program. */
   frame: readonly string[];
+  /** Most characters that a line may have; left out where any number is taken. */
+  longestLine?: number;
+}
+
+/** How a dialect says what every program says. Words it has not got are null, and it says in `cannot` when they would be needed. */
+export interface Manner {
+  /** First and last line of the text, outside the program. */
+  frame: string | null;
+  /** A line for people. */
+  comment: ((...words: readonly string[]) => string) | null;
+  /** Blocks that put the control into a known state. */
+  opening(unit: Machine['programUnit']): string[];
+  /** By how much corners may be rounded, in the program's unit. */
+  corner: ((tolerance: number, digits: number) => string) | null;
+  dwell: ((seconds: number) => string) | null;
+  end: string;
+  /** Whether it takes G2 and G3. */
+  arcs: boolean;
+  /** Whether every block has a number. */
+  numbered: boolean;
+  /** Whether words are parted by spaces. */
+  spaced: boolean;
 }
 
 /** One flavour of word-address code. A new one is one new file and one line in the registry. */
 export interface Dialect {
+  /** For people. */
+  name: string;
+  /** What the job needs said and the dialect has no words for; nothing where it can write all of it. */
+  cannot(job: Pick<Job, 'machine' | 'cuts'>): string[];
   /** Yields the share that is written. */
   write(input: ProgramInput, split: ProgramSplit): Steps<number, Program>;
   rules: ReadingRules;
 }
+
+/** Whether a dialect has words for how far corners may be rounded. */
+export const saysCorners = ({ rules }: Pick<Dialect, 'rules'>): boolean => Object.values(rules.groups).includes('path control');
 
 /** What the file of one part is called. @param stem Without extension. */
 export const toPartName = (part: Pick<ProgramPart, 'suffix'>, stem: string): string => `${stem}${part.suffix && `-${part.suffix}`}.nc`;

@@ -82,6 +82,8 @@ export function* readProgram(text: string, rules: ReadingRules): Steps<number, P
 }
 
 const SPACE = /\s/;
+/** Words for inches: NISTIR 6556 has the one, ISO 6983-1 the other (from memory). */
+const INCHES = new Set(['G20', 'G70']);
 
 function readLine(interpreter: Interpreter, raw: string, line: number, rules: ReadingRules): void {
   let source = raw;
@@ -91,6 +93,8 @@ function readLine(interpreter: Interpreter, raw: string, line: number, rules: Re
   if (source === '' || rules.frame.includes(source)) return;
   const fault = (what: string): void => void interpreter.faults.push({ line, text: what });
   if (interpreter.ended) return fault('words after the end of the program');
+  const { longestLine = Infinity } = rules;
+  if (raw.length > longestLine) fault(`the line has ${raw.length} characters, and no more than ${longestLine} are taken`);
   const block = parseBlock(source, rules, fault);
   if (block) interpreter.run(block, line, fault);
 }
@@ -206,7 +210,7 @@ class Interpreter {
     if (offset === 'G43' && block.length === null) fault('G43 without an H word');
     if (offset) this.length = offset === 'G43' ? (block.length ?? 0) : 0;
     else if (block.length !== null) fault('an H word without G43');
-    if (groups.has('units')) this.unitMm = groups.get('units') === 'G20' ? 25.4 : 1;
+    if (groups.has('units')) this.unitMm = INCHES.has(groups.get('units')!) ? 25.4 : 1;
     const path = groups.get('path control');
     const dwells = groups.has('dwell');
     if (block.parameter !== null && path !== 'G64' && !dwells) fault('a P word without G64 or G4');

@@ -3,7 +3,9 @@ import { isFeedMove } from '../lay/laidPaths';
 import { upInto } from '../machine/stance';
 import type { Run, Setup } from '../pipeline/setup';
 import type { ProgramReading } from '../program/interpreter';
+import { saysCorners } from '../program/dialect';
 import { AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
+import { DIALECTS } from '../program/registry';
 import type { ProgramPlace, WrittenPlan } from './readBack';
 
 /**
@@ -137,7 +139,8 @@ class ConductCheck {
   private checkCorners(): void {
     const { motions, corners } = this.reading;
     const wantedMm = this.setup.job.machine.cornerToleranceMm;
-    if (motions.count === 0) return;
+    // Where the dialect has no words for it, it is set at the control.
+    if (motions.count === 0 || !saysCorners(DIALECTS[this.setup.job.machine.dialect])) return;
     const wrong = corners.find((c) => Math.abs(c.toleranceMm - wantedMm) > CORNER_SLACK_MM);
     if (wrong) this.add(wrong.line, { kind: 'corners-wrong', foundMm: wrong.toleranceMm, wantedMm });
     else if (!(corners[0]?.afterMotions === 0)) this.add(motions.line[0]!, { kind: 'corners-wrong', foundMm: Infinity, wantedMm });

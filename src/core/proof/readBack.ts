@@ -7,6 +7,7 @@ import { toPartText, type Program } from '../program/dialect';
 import { readProgram, type ProgramFault, type ProgramReading } from '../program/interpreter';
 import { AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
 import { DIALECTS } from '../program/registry';
+import { getLengthDigits, getUnitMm } from '../program/writer';
 
 /** A place in a program: part and line, from 0. */
 export interface ProgramPlace {
@@ -275,7 +276,7 @@ class Comparison {
     kinematics.forward(at, tip, this.axis);
     let sum = 0;
     kinematics.axes.forEach((a, k) => {
-      const digit = 10 ** -(a.kind === 'rotary' ? job.machine.angleDigits : job.machine.lengthDigits);
+      const digit = a.kind === 'rotary' ? 10 ** -job.machine.angleDigits : getUnitMm(job.machine) * 10 ** -getLengthDigits(job.machine);
       at[k]! += digit / 2;
       kinematics.forward(at, moved, this.axis);
       at[k]! -= digit / 2;

@@ -2,6 +2,7 @@ import Form from 'react-bootstrap/Form';
 import { DEFAULT_HEAD } from '../../core/job/defaults';
 import type { Machine } from '../../core/job/schema';
 import { getHead, withHead, withRotary, withWrappedAxis, type Head, type Rotary } from '../../core/machine/layouts/edit';
+import { DIALECTS } from '../../core/program/registry';
 import { NameField } from '../common/NameField';
 import { QuantityField } from '../common/QuantityField';
 
@@ -52,6 +53,23 @@ export function MachineForm({ machine, set }: { machine: Machine; set(change: Pa
         <Form.Select size="sm" value={rotary.sense} onChange={(e) => setRotary({ sense: Number(e.target.value) === 1 ? 1 : -1 })}>
           <option value={1}>+ turns the near side up</option>
           <option value={-1}>+ turns the near side down</option>
+        </Form.Select>
+      </Form.Group>
+      <Form.Group controlId="m-dialect">
+        <Form.Label>Its control reads</Form.Label>
+        <Form.Select size="sm" value={machine.dialect} onChange={(e) => set({ dialect: e.target.value as Machine['dialect'] })}>
+          {Object.entries(DIALECTS).map(([key, { name }]) => (
+            <option key={key} value={key}>
+              {name}
+            </option>
+          ))}
+        </Form.Select>
+      </Form.Group>
+      <Form.Group controlId="m-unit">
+        <Form.Label>Programs in</Form.Label>
+        <Form.Select size="sm" value={machine.programUnit} onChange={(e) => set({ programUnit: e.target.value as Machine['programUnit'] })}>
+          <option value="mm">millimetres</option>
+          <option value="in">inches</option>
         </Form.Select>
       </Form.Group>
       <Form.Group controlId="m-feed">

@@ -40,6 +40,13 @@ export const programWording = {
     'the program cuts nothing at all',
     'See what the other findings say of the cuts and the lettering',
   ],
+  'dialect-cannot': (d: { dialect: string; what: readonly string[]; others: readonly string[] }) => [
+    'spoils',
+    `${d.dialect} has no words for ${d.what.join(', nor for ')}`,
+    d.others.length > 0
+      ? `Choose ${d.others.join(' or ')} for the machine, if its control reads it; or do without`
+      : 'No dialect has words for all of it: do without',
+  ],
   'program-fault': (d: { what: string }) => ['spoils', `the program does not read back: ${d.what}`, 'Report this: it is a defect of Hobel'],
   'rapid-in-work': (_: object) => [
     'spoils',

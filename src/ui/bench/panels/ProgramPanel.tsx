@@ -7,7 +7,9 @@ import { StateEffect, StateField, type Extension } from '@codemirror/state';
 import Form from 'react-bootstrap/Form';
 import { DownloadSimpleIcon } from '@phosphor-icons/react';
 import type { Finding } from '../../../core/findings/finding';
-import { toPartName } from '../../../core/program/dialect';
+import type { Job } from '../../../core/job/schema';
+import { saysCorners, toPartName } from '../../../core/program/dialect';
+import { DIALECTS } from '../../../core/program/registry';
 import { LINES_A_MARK, type PlanView } from '../../../workers/planning.client';
 import { Button } from '../../common/Button';
 import { FileButton } from '../../common/FileButton';
@@ -98,11 +100,7 @@ export function ProgramPanel({
               </tr>
             </tbody>
           </table>
-          <p className="why">
-            {job.machine.cornerToleranceMm > 0
-              ? `Corners are rounded by up to ${formatLength(job.machine.cornerToleranceMm, job.units)} ${job.units} to keep the pace (G64 P), on top of what the proof measures.`
-              : 'Every corner is run out (G61).'}
-          </p>
+          <p className="why">{describeCorners(job)}</p>
           {spoiling.length > 0 && (
             <>
               <h3>Before it may leave</h3>
@@ -136,6 +134,20 @@ export function ProgramPanel({
       )}
     </>
   );
+}
+
+/** How the control is to run corners, and who tells it. */
+function describeCorners({ machine, units }: Job): string {
+  const { cornerToleranceMm, dialect } = machine;
+  const round = cornerToleranceMm > 0;
+  const by = `${formatLength(cornerToleranceMm, units)} ${units}`;
+  if (!saysCorners(DIALECTS[dialect]))
+    return round
+      ? `Set the control to round corners by up to ${by}: this dialect has no word for it, and the times are worked out so.`
+      : 'Set the control to run every corner out: this dialect has no word for it.';
+  return round
+    ? `Corners are rounded by up to ${by} to keep the pace (G64 P), on top of what the proof measures.`
+    : 'Every corner is run out (G61).';
 }
 
 /** Largest program that is taken in, bytes. */

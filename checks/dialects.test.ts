@@ -1,0 +1,100 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { runSteps } from '../src/core/base/steps';
+import { DEFAULT_HEAD } from '../src/core/job/defaults';
+import { parseJobText } from '../src/core/job/parse';
+import type { Job, Machine } from '../src/core/job/schema';
+import { withHead, withRotary, withWrappedAxis } from '../src/core/machine/layouts/edit';
+import { createLetterer } from '../src/core/pipeline/lettering';
+import { createPlanner, type Planner } from '../src/core/pipeline/plan';
+import { createSetup } from '../src/core/pipeline/setup';
+import { DIALECTS } from '../src/core/program/registry';
+import { findConductFaults } from '../src/core/proof/conduct';
+import { computeReadBack, toPartTexts } from '../src/core/proof/readBack';
+import { loadFileShapes } from '../src/server/resources/shapes';
+import { getEngines, getLibrary, planJob, planWith } from '../tests/support';
+
+const jobs = readdirSync('resources/jobs').filter((f) => f.endsWith('.json'));
+const readDemo = (file: string): Job => {
+  const parsed = parseJobText(readFileSync(`resources/jobs/${file}`, 'utf8'));
+  if (!parsed.ok) throw new Error(file);
+  return parsed.value;
+};
+/** Every machine is put into these forms: the rotary along X and along Y, with either sense, and a head that tilts. */
+const LAYOUTS: Record<string, (m: Machine) => Machine> = {
+  'rotary along X, +': (m) => ({ ...m, ...withWrappedAxis(m, 'Y') }),
+  'rotary along Y, −': (m) => {
+    const turned = { ...m, ...withWrappedAxis(m, 'X') };
+    return { ...turned, ...withRotary(turned, { letter: 'C', sense: -1 }) };
+  },
+  'tilting head': (m) => ({ ...m, ...withHead(m, { ...DEFAULT_HEAD, letter: m.layout.rotary.letter === 'B' ? 'A' : 'B' }) }),
+};
+const FIRST = Object.keys(LAYOUTS)[0]!;
+const rows: string[] = [];
+
+/**
+ * The words of a text as the standards name them, read by a pattern that shares nothing with writer or interpreter: letters that a dialect
+ * may not use, and lines longer than it takes. Sources: NISTIR 6556 and ISO 6983-1 (from memory), common practice for short lines.
+ */
+const ALLOWED: Record<keyof typeof DIALECTS, { line: RegExp; longest: number }> = {
+  rs274: { line: /^(%|\(.*\)|([A-Z][-+]?[\d.]+ ?)+)$/, longest: 256 },
+  iso6983: { line: /^(%|N\d+( [A-Z]-?(\d+|\d*\.\d*))+)$/, longest: 256 },
+  'short-lines': { line: /^([GMTSXYZABCFIJP]-?(\d+|\d*\.\d*))+$/, longest: 70 },
+};
+
+describe('every dialect, on every layout, for every demo job', () => {
+  let planner: Planner;
+  beforeAll(async () => {
+    planner = createPlanner((await getEngines()).voronoi);
+    return () => console.log(rows.join('\n'));
+  });
+  describe.each(jobs)('%s', (file) => {
+    it.each(Object.keys(LAYOUTS))(
+      '%s: reads back within the chord tolerance and the last digit, in millimetres and inches, with the same times and no fault',
+      async (layout) => {
+        const demo = readDemo(file);
+        const machine: Machine = { ...LAYOUTS[layout]!(demo.machine), toolChanger: false, toolLengths: 'control' };
+        const shapes = await loadFileShapes(demo, 'resources/shapes', () => undefined);
+        const lettering = createLetterer(await getLibrary(), () => '', shapes).compute(demo);
+        const planned = planWith(planner, createSetup({ ...demo, machine }, shapes), lettering);
+        for (const [id, dialect] of Object.entries(DIALECTS) as [keyof typeof DIALECTS, (typeof DIALECTS)['rs274']][]) {
+          for (const programUnit of ['mm', 'in'] as const) {
+            const job: Job = { ...demo, machine: { ...machine, dialect: id, programUnit } };
+            if (dialect.cannot(job).length > 0) continue;
+            const setup = createSetup(job, shapes);
+            const { laid, moves } = planned;
+            const program = runSteps(dialect.write({ job, kinematics: setup.kinematics, laid, moves, runs: setup.runs }, 'none'));
+            const back = runSteps(computeReadBack(setup, { program, laid, moves }));
+            rows.push(
+              `${file} | ${layout} | ${id} | ${programUnit} | ${back.maxTipUm.toFixed(3)} µm (last digit ${back.lastDigitUm.toFixed(3)})`,
+            );
+            expect(back.faults).toEqual([]);
+            expect(back.mirrored).toBe(false);
+            expect(back.rapidInWork).toBeNull();
+            // Straight axes keep to a bent way within the chord tolerance, 1 µm in the demo’s machines; arcs have a tolerance of their own.
+            const arcsUm = 1000 * (moves.count > 0 && back.arcs > 0 ? machine.arcMm : 0);
+            expect(back.maxTipUm).toBeLessThan(1000 * machine.chordToleranceMm + back.lastDigitUm + 1.05 * arcsUm);
+            expect(back.maxTimeRatio).toBeLessThan(1e-4);
+            // What is said in the one unit, on one layout, is said in the other.
+            const told = programUnit === 'mm' && layout === FIRST;
+            if (told) expect(findConductFaults(setup, { program, laid, moves }, back.readings)).toEqual([]);
+            const { line, longest } = ALLOWED[id];
+            for (const text of toPartTexts(program)) {
+              for (const own of text.trimEnd().split('\n')) {
+                if (!line.test(own) || own.length > longest) throw new Error(`${id}: ${own}`);
+              }
+            }
+          }
+        }
+      },
+    );
+  });
+
+  it('notices a program that is read in the wrong unit', async () => {
+    const demo = readDemo('rain-gauge.json');
+    const { setup, plan } = await planJob({ ...demo, machine: { ...demo.machine, programUnit: 'in' } });
+    const texts = toPartTexts(plan.program).map((t) => t.replace('G20', 'G21'));
+    expect(texts[0]).toContain('G21');
+    expect(runSteps(computeReadBack(setup, plan, texts)).maxTipUm).toBeGreaterThan(1000);
+  });
+});

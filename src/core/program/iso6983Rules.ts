@@ -1,0 +1,35 @@
+import type { ReadingRules } from './dialect';
+
+/** What may stand in plain ISO 6983 as far as it is read here (ISO 6983-1, its tables of functions, from memory). Nothing of the writer. */
+export const iso6983Rules: ReadingRules = {
+  groups: {
+    G0: 'motion',
+    G1: 'motion',
+    G2: 'motion',
+    G3: 'motion',
+    G80: 'motion',
+    G17: 'plane',
+    G18: 'plane',
+    G19: 'plane',
+    G40: 'radius compensation',
+    G70: 'units',
+    G71: 'units',
+    G90: 'distance',
+    G91: 'distance',
+    G93: 'feed mode',
+    G94: 'feed mode',
+    M0: 'stopping',
+    M1: 'stopping',
+    M2: 'stopping',
+    M30: 'stopping',
+    M3: 'spindle',
+    M4: 'spindle',
+    M5: 'spindle',
+    M6: 'tool change',
+    M7: 'coolant',
+    M8: 'coolant',
+    M9: 'coolant',
+  },
+  comments: [],
+  frame: ['%'],
+};

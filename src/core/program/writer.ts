@@ -1,0 +1,307 @@
+import { describeBlank, getMount } from '../job/blankText';
+import { MOVE, isFeedMove } from '../lay/laidPaths';
+import { getLayout } from '../machine/layouts/registry';
+import { getDwellS, getStages } from '../job/cutSchema';
+import type { Machine } from '../job/machineSchema';
+import type { Tool } from '../job/toolSchema';
+import type { Steps } from '../base/steps';
+import type { Manner, Program, ProgramInput, ProgramPart, ProgramSplit } from './dialect';
+import { fitArc, lies } from './arcFit';
+import { formatFeed, formatWord } from './words';
+
+/** An arc is sought over so many blocks. */
+const MOST_ARC_BLOCKS = 400;
+/** Blocks written between two reports. */
+const BLOCKS_A_STEP = 4000;
+
+/** Writes a program in a dialect's manner. Yields the share that is written. O(blocks). */
+export function* writeProgram(manner: Manner, input: ProgramInput, split: ProgramSplit): Steps<number, Program> {
+  const writer = new ProgramWriter(manner, input, split);
+  const { count } = input.moves;
+  for (let i = 0; i < count; i++) {
+    writer.writeBlock(i);
+    if (i % BLOCKS_A_STEP === 0) yield i / count;
+  }
+  return writer.finish();
+}
+
+/** Writes block by block, leaving out words that did not change. */
+class ProgramWriter {
+  private readonly parts: ProgramPart[] = [];
+  private lines: string[] = [];
+  private readonly partOfBlock: Uint16Array;
+  private readonly lineOfBlock: Uint32Array;
+  private readonly digits: readonly number[];
+  /** Program units in one of an axis: 1/25.4 for a length in inches. */
+  private readonly perUnit: readonly number[];
+  private readonly perMm: number;
+  /** Words as written last, as text and as numbers; '' and NaN before the first. */
+  private readonly words: string[];
+  private readonly rounded: Float64Array;
+  private feedMode = '';
+  private motion = '';
+  private run = -1;
+  /** The last block that stands on the arc written last. */
+  private arcTo = -1;
+  private block = 0;
+  private readonly takesArcs: boolean;
+  /** The cutter in the spindle; null before the first. Two cutters with one number are still two. */
+  private tool: Tool | null = null;
+
+  constructor(
+    private readonly manner: Manner,
+    private readonly input: ProgramInput,
+    private readonly split: ProgramSplit,
+  ) {
+    const { kinematics, moves, job } = input;
+    const n = kinematics.axes.length;
+    this.partOfBlock = new Uint16Array(moves.count);
+    this.lineOfBlock = new Uint32Array(moves.count);
+    this.perMm = 1 / getUnitMm(job.machine);
+    this.digits = kinematics.axes.map((a) => (a.kind === 'rotary' ? job.machine.angleDigits : getLengthDigits(job.machine)));
+    this.perUnit = kinematics.axes.map((a) => (a.kind === 'rotary' ? 1 : this.perMm));
+    this.words = new Array<string>(n).fill('');
+    this.rounded = new Float64Array(n).fill(NaN);
+    // A control that stops at every corner would be timed by an arc's chords.
+    const { arcMm, cornerToleranceMm } = job.machine;
+    this.takesArcs =
+      manner.arcs && arcMm > 0 && cornerToleranceMm > 0 && kinematics.axes[0]!.letter === 'X' && kinematics.axes[1]!.letter === 'Y';
+    this.startPart();
+  }
+
+  writeBlock(i: number): void {
+    const { laid, moves } = this.input;
+    const move = moves.move[i]!;
+    if (laid.run[move]! !== this.run && laid.kind[move] !== MOVE.park) this.startRun(laid.run[move]!);
+    if (i > this.arcTo) {
+      if (!isFeedMove(laid.kind[move]!)) this.writeRapid(i);
+      else if (!this.writeArc(i)) this.writeFeed(i);
+    }
+    this.partOfBlock[i] = this.parts.length;
+    this.lineOfBlock[i] = this.lines.length - 1;
+    const dwellS = laid.kind[move] === MOVE.plunge && moves.move[i + 1] !== move ? getDwellS(this.input.runs[this.run]!.cut) : 0;
+    if (dwellS > 0) this.say(this.manner.dwell?.(dwellS));
+  }
+
+  finish(): Program {
+    this.endPart();
+    if (this.parts.length === 1) this.parts[0]!.suffix = '';
+    return { parts: this.parts, partOfBlock: this.partOfBlock, lineOfBlock: this.lineOfBlock };
+  }
+
+  /** Writes a block; nothing where the dialect has no words for it. */
+  private say(...blocks: (string | null | undefined)[]): void {
+    const { numbered, spaced } = this.manner;
+    for (const block of blocks) {
+      if (!block) continue;
+      const line = numbered ? `N${++this.block} ${block}` : block;
+      this.lines.push(spaced ? line : line.replaceAll(' ', ''));
+    }
+  }
+
+  /** Writes what is for people, where the control lets it pass. */
+  private tell(...words: readonly string[]): void {
+    if (this.manner.comment) this.lines.push(this.manner.comment(...words));
+  }
+
+  /** Writes a line that stands outside the program. */
+  private frame(): void {
+    if (this.manner.frame) this.lines.push(this.manner.frame);
+  }
+
+  private startPart(): void {
+    const { job, runs } = this.input;
+    const { machine, blank } = job;
+    const layout = getLayout(machine.layout);
+    const length = (mm: number): string => formatWord(mm, 3);
+    const size = describeBlank(blank, length, 'mm');
+    this.block = 0;
+    this.frame();
+    this.tell('Hobel:', job.name);
+    this.tell(`blank ${size}, ${job.material}`);
+    this.tell(
+      `zero ${layout.along(machine.layout)} at ${blank.kind === 'free' ? 'the picked place' : 'the datum end'}, Z on the ${blank.zero}`,
+    );
+    for (const line of layout.describe(machine.layout, getMount(blank), length)) this.tell(line);
+    for (const tool of new Set(runs.map((r) => r.tool))) this.tell(`T${tool.number} ${tool.name}`);
+    this.say(...this.manner.opening(machine.programUnit));
+    // As the times were worked out: corners rounded by no more than this, or run out.
+    this.say(this.manner.corner?.(machine.cornerToleranceMm * this.perMm, getLengthDigits(machine)));
+    this.forgetState();
+    this.tool = null;
+  }
+
+  /** Where the machine stands is not known, at the start or after a change by hand: every axis is stated again, Z first. */
+  private forgetState(): void {
+    this.words.fill('');
+    this.rounded.fill(NaN);
+    this.motion = '';
+  }
+
+  private leaveInverseTime(): void {
+    if (this.feedMode === 'G93') this.say('G94');
+    this.feedMode = '';
+  }
+
+  private endPart(): void {
+    this.leaveInverseTime();
+    this.say('M5');
+    if (this.input.job.machine.toolLengths === 'table') this.say('G49');
+    this.say(this.manner.end);
+    this.frame();
+    this.parts.push({ suffix: this.tool ? `T${this.tool.number}` : '', lines: this.lines });
+    this.lines = [];
+  }
+
+  private startRun(run: number): void {
+    const { cut, tool, before, spindleRpm } = this.input.runs[run]!;
+    this.run = run;
+    if (this.split === 'tool' && this.tool && tool.id !== this.tool.id) {
+      this.endPart();
+      this.startPart();
+    }
+    const part = getStages(cut).length > 0 ? `, cutter ${before.length + 1}` : '';
+    this.tell(`cut ${run + 1}: ${cut.name}${part}`);
+    if (tool.id !== this.tool?.id) this.changeTool(tool);
+    // A cutter that is dragged wants the spindle still.
+    this.say(spindleRpm > 0 ? `S${Math.round(spindleRpm)} M3` : 'M5');
+  }
+
+  /** A change leaves the control in a known state: units a minute, and Z stated before anything else moves. */
+  private changeTool(tool: Tool): void {
+    const { machine } = this.input.job;
+    const first = this.tool === null;
+    this.leaveInverseTime();
+    if (!first) this.say('M5');
+    if (machine.toolChanger) {
+      this.say(`T${tool.number} M6`);
+      if (machine.toolLengths === 'table') this.say(`G43 H${tool.number}`);
+    } else if (first) this.tell(`tool ${tool.number} in the spindle`);
+    else {
+      this.tell(`put in tool ${tool.number}, ${tool.name}, and set Z zero again`);
+      this.say('M0');
+    }
+    if (!first) this.forgetState();
+    this.tool = tool;
+  }
+
+  /** The words of block i that changed; they count as written from here on. */
+  private takeChanged(i: number): string[] {
+    const { moves, kinematics } = this.input;
+    const n = kinematics.axes.length;
+    const out: string[] = [];
+    for (let k = 0; k < n; k++) {
+      const word = formatWord(moves.values[n * i + k]! * this.perUnit[k]!, this.digits[k]!);
+      if (word === this.words[k]) continue;
+      this.words[k] = word;
+      this.rounded[k] = Number(word);
+      out.push(kinematics.axes[k]!.letter + word);
+    }
+    return out;
+  }
+
+  private writeRapid(i: number): void {
+    const first = Number.isNaN(this.rounded[2]!);
+    let words = this.takeChanged(i);
+    if (words.length === 0) return;
+    const motion = this.motionWord('G0');
+    if (first) {
+      // The first approach brings Z up before anything else moves.
+      this.say(`G0 ${words.find((w) => w.startsWith('Z'))!}`);
+      words = words.filter((w) => !w.startsWith('Z'));
+    }
+    if (words.length > 0) this.say([...motion, ...words].join(' '));
+  }
+
+  private writeFeed(i: number): void {
+    const { moves, kinematics, job } = this.input;
+    const before = this.rounded.slice();
+    const words = this.takeChanged(i);
+    if (words.length === 0) return;
+    const { feedMode } = job.machine;
+    const modes = this.feedMode === feedMode ? [] : [(this.feedMode = feedMode)];
+    const timeMin = moves.feedTimeMin[i]!;
+    const feed =
+      feedMode === 'G93'
+        ? 1 / timeMin
+        : compensateFeed(
+            before,
+            this.rounded,
+            kinematics.axes.map((a) => a.kind === 'rotary'),
+            timeMin,
+          );
+    this.say([...modes, ...this.motionWord('G1'), ...words, `F${formatFeed(feed)}`].join(' '));
+  }
+
+  /** An arc from where the tool stands over as many blocks as lie on it, where X and Y alone move. @returns Whether it was one. */
+  private writeArc(i: number): boolean {
+    const { moves, laid, kinematics, job } = this.input;
+    if (!this.takesArcs || laid.kind[moves.move[i]!] !== MOVE.cut || this.rounded.some(Number.isNaN)) return false;
+    const n = kinematics.axes.length;
+    const { feedMmPerMin } = laid;
+    let end = i - 1;
+    const goesOn = (k: number): boolean => {
+      const move = moves.move[k]!;
+      if (laid.kind[move] !== MOVE.cut || laid.run[move] !== this.run || feedMmPerMin[move] !== feedMmPerMin[moves.move[i]!]) return false;
+      for (let a = 2; a < n; a++) if (moves.values[n * k + a] !== moves.values[n * (i - 1) + a]) return false;
+      return true;
+    };
+    while (end + 1 < moves.count && end - i < MOST_ARC_BLOCKS && goesOn(end + 1)) end++;
+    const toleranceMm = job.machine.arcMm;
+    const way = (k: number): readonly [number, number] => [moves.values[n * k]!, moves.values[n * k + 1]!];
+    const arc = fitArc(way, i - 1, end, toleranceMm);
+    if (!arc) return false;
+    // As it is read: about a centre of so many digits.
+    const { perMm } = this;
+    const [x0, y0] = [this.rounded[0]!, this.rounded[1]!];
+    const digits = getLengthDigits(job.machine);
+    const [iWord, jWord] = [formatWord(arc.centre[0] * perMm - x0, digits), formatWord(arc.centre[1] * perMm - y0, digits)];
+    const centre = [x0 + Number(iWord), y0 + Number(jWord)] as const;
+    const radius = Math.hypot(Number(iWord), Number(jWord));
+    const slackMm = toleranceMm + (0.75 * 10 ** -digits) / perMm;
+    if (!lies(way, i - 1, arc.last, [centre[0] / perMm, centre[1] / perMm], radius / perMm, arc.clockwise, slackMm)) return false;
+    const words = this.takeChanged(arc.last);
+    if (words.length === 0) return false;
+    let timeMin = 0;
+    for (let k = i; k <= arc.last; k++) timeMin += moves.feedTimeMin[k]!;
+    const turned = Math.atan2(
+      (x0 - centre[0]) * (this.rounded[1]! - centre[1]) - (y0 - centre[1]) * (this.rounded[0]! - centre[0]),
+      (x0 - centre[0]) * (this.rounded[0]! - centre[0]) + (y0 - centre[1]) * (this.rounded[1]! - centre[1]),
+    );
+    const { feedMode } = job.machine;
+    const modes = this.feedMode === feedMode ? [] : [(this.feedMode = feedMode)];
+    const feed = feedMode === 'G93' ? 1 / timeMin : (radius * Math.abs(turned)) / timeMin;
+    const motion = this.motionWord(arc.clockwise ? 'G2' : 'G3');
+    this.say([...modes, ...motion, ...words, `I${iWord}`, `J${jWord}`, `F${formatFeed(feed)}`].join(' '));
+    this.arcTo = arc.last;
+    return true;
+  }
+
+  private motionWord(word: string): string[] {
+    if (this.motion === word) return [];
+    this.motion = word;
+    return [word];
+  }
+}
+
+/**
+ * The G94 word under which a block takes a given time: where X, Y or Z moves, F applies to their path alone; where only
+ * a rotary moves, F is in degrees/min. Worked out from the rounded words, so that the time holds for the shortest block.
+ */
+function compensateFeed(before: Float64Array, after: Float64Array, rotary: readonly boolean[], timeMin: number): number {
+  let linear = 0;
+  let turn = 0;
+  after.forEach((v, k) => {
+    const d = v - before[k]!;
+    if (rotary[k]) turn += d * d;
+    else linear += d * d;
+  });
+  return Math.sqrt(linear > 0 ? linear : turn) / timeMin;
+}
+
+/** Millimetres in one unit of a machine's programs. */
+export const getUnitMm = ({ programUnit }: Pick<Machine, 'programUnit'>): number => (programUnit === 'in' ? 25.4 : 1);
+
+/** Decimals of its lengths: in inches one more, which is finer than the same number in millimetres is by a tenth of 25.4. */
+export const getLengthDigits = ({ programUnit, lengthDigits }: Pick<Machine, 'programUnit' | 'lengthDigits'>): number =>
+  lengthDigits + (programUnit === 'in' ? 1 : 0);
