@@ -1,7 +1,7 @@
 import Form from 'react-bootstrap/Form';
 import { DEFAULT_HEAD } from '../../core/job/defaults';
 import type { Machine } from '../../core/job/schema';
-import { getHead, withHead, withRotary, withWrappedAxis, type Head, type Rotary } from '../../core/machine/layouts/edit';
+import { describeTurn, getHead, withHead, withRotary, withWrappedAxis, type Head, type Rotary } from '../../core/machine/layouts/edit';
 import { DIALECTS } from '../../core/program/registry';
 import { NameField } from '../common/NameField';
 import { QuantityField } from '../common/QuantityField';
@@ -51,8 +51,8 @@ export function MachineForm({ machine, set }: { machine: Machine; set(change: Pa
       <Form.Group controlId="m-sense">
         <Form.Label>Sense of rotation</Form.Label>
         <Form.Select size="sm" value={rotary.sense} onChange={(e) => setRotary({ sense: Number(e.target.value) === 1 ? 1 : -1 })}>
-          <option value={1}>+ turns the near side up</option>
-          <option value={-1}>+ turns the near side down</option>
+          <option value={1}>+ brings the top {describeTurn(machine.layout.wrappedAxis, 1)}</option>
+          <option value={-1}>+ brings the top {describeTurn(machine.layout.wrappedAxis, -1)}</option>
         </Form.Select>
       </Form.Group>
       <Form.Group controlId="m-dialect">

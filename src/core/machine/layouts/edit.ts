@@ -12,6 +12,15 @@ export const withWrappedAxis = (machine: Machine, wrappedAxis: Layout['wrappedAx
   layout: { ...machine.layout, wrappedAxis },
 });
 
+/**
+ * Where the top of the blank goes when the rotary's word grows, seen by who stands in front of the machine: X to the right, Y away, Z up.
+ * A right-handed turn about X brings +Z to −Y, and one about Y brings +Z to +X.
+ */
+export function describeTurn(wrappedAxis: Layout['wrappedAxis'], sense: Rotary['sense']): string {
+  if (wrappedAxis === 'Y') return sense > 0 ? 'towards you' : 'away from you';
+  return sense > 0 ? 'to the right' : 'to the left';
+}
+
 export const withRotary = (machine: Machine, patch: Partial<Rotary>): Machine => ({
   ...machine,
   layout: { ...machine.layout, rotary: { ...machine.layout.rotary, ...patch } },

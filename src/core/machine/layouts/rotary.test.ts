@@ -4,6 +4,7 @@ import { machineWith, tiltingMachine } from '../../../../tests/support';
 import type { Machine } from '../../job/schema';
 import type { Kinematics } from '../kinematics';
 import type { Mount } from './layout';
+import { describeTurn } from './edit';
 import { getLayout } from './registry';
 
 const kinematicsOf = (machine: Machine, zeroMm: number, mount: Mount = 'rotary'): Kinematics =>
@@ -126,4 +127,29 @@ describe('rotaryTiltingHead', () => {
     expect(out[2]).toBeCloseTo(5 - 180, 9);
     expect(out[3]).toBeCloseTo(90, 9);
   });
+});
+
+describe('what is said of the sense', () => {
+  it.each(machines.map((m) => [m.layout.wrappedAxis, m.layout.rotary.sense, m] as const))(
+    'wrapped %s, sense %d: the top goes where it is said to, by where the machine must stand to meet it',
+    (wrapped, sense, machine) => {
+      const kin = kinematicsOf(machine, 0);
+      const tip = new Float64Array(3),
+        axis = new Float64Array(3);
+      const turn = (10 * Math.PI) / 180;
+      const across = wrapped === 'Y' ? 1 : 0;
+      // After +10° the point that was on top is either at one side or at the other, 20 mm from the axis.
+      const sides = [1, -1].filter((side) => {
+        const values = [0, 0, 20 * Math.cos(turn), 10];
+        values[across] = side * 20 * Math.sin(turn);
+        kin.forward(values, tip, axis);
+        return Math.hypot(tip[1]!, tip[2]! - 20) < 1e-9;
+      });
+      expect(sides).toHaveLength(1);
+      const word = describeTurn(wrapped, sense);
+      // Y runs away from who stands before the machine, X to the right.
+      const expected = across === 1 ? (sides[0]! > 0 ? 'away from you' : 'towards you') : sides[0]! > 0 ? 'to the right' : 'to the left';
+      expect(word).toBe(expected);
+    },
+  );
 });

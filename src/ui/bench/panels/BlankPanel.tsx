@@ -1,6 +1,6 @@
 'use client';
 
-import { getHead, withRotary, withWrappedAxis } from '../../../core/machine/layouts/edit';
+import { describeTurn, getHead, withRotary, withWrappedAxis } from '../../../core/machine/layouts/edit';
 import { getLayout } from '../../../core/machine/layouts/registry';
 import Form from 'react-bootstrap/Form';
 import { convertBlank } from '../../../core/job/defaults';
@@ -253,10 +253,13 @@ function OnMachine({ blank, machines }: { blank: Blank; machines: readonly Machi
                 value={rotary.sense}
                 onChange={(e) => change('sense', (m) => withRotary(m, { sense: Number(e.target.value) === 1 ? 1 : -1 }))}
               >
-                <option value={1}>+ turns the near side up (right-handed)</option>
-                <option value={-1}>+ turns the near side down</option>
+                <option value={1}>+ brings the top {describeTurn(machine.layout.wrappedAxis, 1)} (right-handed)</option>
+                <option value={-1}>+ brings the top {describeTurn(machine.layout.wrappedAxis, -1)}</option>
               </Form.Select>
-              <p className="why">A wrong sense engraves a mirror image. Jog the rotary by +10° and look: that is its sense.</p>
+              <p className="why">
+                A wrong sense engraves a mirror image. Stand where X runs to your right and Y away from you, jog the rotary by +10° and see
+                where the top of the blank goes: that is its sense.
+              </p>
             </Form.Group>
           </>
         )}

@@ -1,0 +1,199 @@
+import { z } from 'zod';
+import { describeBlank, getMount } from '../job/blankText';
+import type { Tool } from '../job/toolSchema';
+import { poseAt } from '../lay/laidPaths';
+import { describeTurn } from '../machine/layouts/edit';
+import { getLayout } from '../machine/layouts/registry';
+import type { Plan } from '../pipeline/plan';
+import { listToolsByHand, type Setup } from '../pipeline/setup';
+import { toPartName } from '../program/dialect';
+import type { ProgramReading } from '../program/interpreter';
+import { AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
+import { DIALECTS } from '../program/registry';
+import type { Proof } from '../proof/proof';
+
+const word = z.strictObject({ letter: z.string().max(2), value: z.number() });
+const line = z.string().max(500);
+const lines = z.array(line).max(40);
+
+/**
+ * What stands on the page that goes to the machine. Lengths mm, turns degrees, times s. Places of axes come from the program as it was
+ * read back, in millimetres and degrees whatever unit it is written in.
+ */
+export const setupSheetSchema = z.strictObject({
+  job: line,
+  notes: z.string().max(4000),
+  material: line,
+  machine: line,
+  dialect: line,
+  unit: z.enum(['mm', 'in']),
+  blank: line,
+  zero: lines,
+  files: z.array(z.strictObject({ name: line, lines: z.number() })).max(200),
+  /** In the order in which they are put in. */
+  tools: z
+    .array(
+      z.strictObject({ number: z.number(), name: line, stickOutMm: z.number(), rpm: z.number(), deepestMm: z.number(), timeS: z.number() }),
+    )
+    .max(200),
+  /** What every axis reaches while cutting and in all; first and last place of the program. */
+  axes: z
+    .array(
+      z.strictObject({
+        letter: z.string().max(2),
+        unit: z.enum(['mm', '°']),
+        cuts: z.tuple([z.number(), z.number()]),
+        moves: z.tuple([z.number(), z.number()]),
+        first: z.number(),
+        last: z.number(),
+      }),
+    )
+    .max(6),
+  /** Things to try by hand, and what must be seen or read. */
+  checks: z.array(z.strictObject({ do: line, see: line, words: z.array(word).max(6) })).max(12),
+  timeS: z.number(),
+  standingS: z.number(),
+  readBackUm: z.number(),
+  edgeOutsideUm: z.number().nullable(),
+});
+
+export type SetupSheet = z.infer<typeof setupSheetSchema>;
+
+/** How far a rotary is jogged to see which way it turns, degrees. */
+const JOG_DEG = 10;
+
+/** Gathers the page from a plan and its program as read back. O(motions). @param stem Of the program's files. */
+export function toSetupSheet(setup: Setup, plan: Plan, proof: Proof, stem: string): SetupSheet {
+  const { job, kinematics } = setup;
+  const { readings, maxTipUm } = proof.readBack;
+  const layout = getLayout(job.machine.layout);
+  const mount = getMount(job.blank);
+  const mm = (v: number): string => String(Math.round(v * 1000) / 1000);
+  return {
+    job: job.name,
+    notes: job.notes,
+    material: job.material,
+    machine: job.machine.name,
+    dialect: DIALECTS[job.machine.dialect].name,
+    unit: job.machine.programUnit,
+    blank: describeBlank(job.blank, mm, 'mm'),
+    zero: [
+      `${layout.along(job.machine.layout)} is zero at ${job.blank.kind === 'free' ? 'the picked place' : 'the datum end'}`,
+      `Z is zero on the ${job.blank.zero}`,
+      ...layout.describe(job.machine.layout, mount, mm),
+    ],
+    files: plan.program.parts.map((part) => ({ name: toPartName(part, stem), lines: part.lines.length })),
+    tools: listTools(setup, plan, readings),
+    axes: kinematics.axes.map(({ letter, kind }) => measureAxis(readings, letter, kind === 'rotary' ? '°' : 'mm')),
+    checks: listChecks(setup, readings),
+    timeS: plan.timeS,
+    standingS: plan.standingS,
+    readBackUm: maxTipUm,
+    edgeOutsideUm: proof.edge?.maxOutsideUm ?? null,
+  };
+}
+
+/** Cutters in running order, with the speed that the text gives each and the time of their moves. */
+function listTools(setup: Setup, plan: Plan, readings: readonly ProgramReading[]): SetupSheet['tools'] {
+  const byHand = setup.job.machine.toolChanger ? null : listToolsByHand(setup.runs, plan.laid);
+  const seconds = new Map<string, number>();
+  const { laid, moves, timesS } = plan;
+  for (let i = 0; i < moves.count; i++) {
+    const run = setup.runs[laid.run[moves.move[i]!]!];
+    if (run) seconds.set(run.tool.id, (seconds.get(run.tool.id) ?? 0) + timesS[i]! - (i > 0 ? timesS[i - 1]! : 0));
+  }
+  const out: SetupSheet['tools'] = [];
+  const add = (tool: Tool | undefined, rpm: number): void => {
+    if (!tool || out.some((t) => t.number === tool.number && t.name === tool.name)) return;
+    const runs = setup.runs.filter((r) => r.tool.id === tool.id);
+    const deepestMm = Math.max(0, ...runs.map((r) => plan.cuts[r.index]?.maxDepthMm ?? 0));
+    out.push({ number: tool.number, name: tool.name, stickOutMm: tool.stickOutMm, rpm, deepestMm, timeS: seconds.get(tool.id) ?? 0 });
+  };
+  let hand = 0;
+  for (const { motions, stops } of readings) {
+    const changes = stops.filter((s) => s.kind !== 'end').map((s) => s.afterMotions);
+    let stop = 0;
+    for (let m = 0; m < motions.count; m++) {
+      if (byHand) while (stop < changes.length && changes[stop]! <= m) [stop, hand] = [stop + 1, hand + 1];
+      if (motions.rapid[m]) continue;
+      const tool = byHand ? byHand[hand] : setup.runs.find((r) => r.tool.number === motions.tool[m])?.tool;
+      add(tool, motions.spindleRpm[m]!);
+    }
+  }
+  return out;
+}
+
+/** What an axis does in a program. */
+function measureAxis(readings: readonly ProgramReading[], letter: string, unit: 'mm' | '°'): SetupSheet['axes'][number] {
+  const k = AXIS_LETTERS.indexOf(letter);
+  const span = (): [number, number] => [Infinity, -Infinity];
+  const cuts = span(),
+    moves = span();
+  const widen = (own: [number, number], v: number): void => {
+    own[0] = Math.min(own[0], v);
+    own[1] = Math.max(own[1], v);
+  };
+  let first = NaN,
+    last = NaN;
+  for (const { motions, placedBy } of readings) {
+    for (let m = Math.max(0, placedBy[k]!); m < motions.count; m++) {
+      const v = motions.end[AXIS_COUNT * m + k]!;
+      if (Number.isNaN(first)) first = v;
+      last = v;
+      widen(moves, v);
+      if (!motions.rapid[m]) widen(cuts, v);
+    }
+  }
+  const whole = (own: [number, number]): [number, number] => (own[0] <= own[1] ? own : [0, 0]);
+  return {
+    letter,
+    unit,
+    cuts: whole(cuts),
+    moves: whole(moves),
+    first: Number.isNaN(first) ? 0 : first,
+    last: Number.isNaN(last) ? 0 : last,
+  };
+}
+
+/** What can be tried at the machine before anything is cut: senses, and where the surface is at the first place that is cut. */
+function listChecks(setup: Setup, readings: readonly ProgramReading[]): SetupSheet['checks'] {
+  const { job: own, kinematics } = setup;
+  const { rotary } = own.machine.layout;
+  const out: SetupSheet['checks'] = [];
+  if (getMount(own.blank) === 'rotary') {
+    out.push({
+      do: `Jog ${rotary.letter} by +${JOG_DEG}°`,
+      see: `the top of the blank goes ${describeTurn(own.machine.layout.wrappedAxis, rotary.sense)}, seen with X to the right and Y away from you`,
+      words: [{ letter: rotary.letter, value: JOG_DEG }],
+    });
+  }
+  const first = findFirstCut(readings);
+  if (first) {
+    const tip = new Float64Array(3),
+      axis = new Float64Array(3),
+      frame = new Float64Array(6),
+      out6 = new Float64Array(kinematics.axes.length);
+    const values = kinematics.axes.map((a) => first[AXIS_LETTERS.indexOf(a.letter)]!);
+    kinematics.forward(values, tip, axis);
+    const { x, y } = setup.surface.toSheet(tip[0]!, tip[1]!, tip[2]!);
+    poseAt(setup.work, x, y, 0, 0, frame, tip, axis);
+    kinematics.inverse(tip, axis, values, out6);
+    const words = kinematics.axes.map((a, k) => ({ letter: a.letter, value: Math.round(out6[k]! * 1000) / 1000 || 0 }));
+    out.push({
+      do: 'With the first cutter in, spindle still, go to where it cuts first, Z last and slowly',
+      see: 'the tip touches the surface',
+      words,
+    });
+  }
+  return out;
+}
+
+/** Where the axes stand at the first feed that follows a rapid: down in the first stroke. X Y Z A B C, mm and degrees. */
+function findFirstCut(readings: readonly ProgramReading[]): Float64Array | null {
+  for (const { motions } of readings) {
+    for (let m = 1; m < motions.count; m++) {
+      if (!motions.rapid[m] && motions.rapid[m - 1]) return motions.end.slice(AXIS_COUNT * m, AXIS_COUNT * (m + 1));
+    }
+  }
+  return null;
+}
