@@ -38,7 +38,7 @@ const config: NextConfig = {
       { source: '/((?!_next/).*)', headers: [{ key: 'Content-Security-Policy', value: contentPolicy }] },
     ]),
   allowedDevOrigins: ['127.0.0.1'],
-  serverExternalPackages: ['better-sqlite3', 'harfbuzzjs', 'wawoff2', 'occt-import-js', 'manifold-3d'],
+  serverExternalPackages: ['better-sqlite3', 'harfbuzzjs', 'wawoff2', 'occt-import-js', 'manifold-3d', 'pdfmake'],
   turbopack: { resolveAlias: { module: empty, 'node:module': empty, fs: empty, path: empty }, root: import.meta.dirname },
   devIndicators: false,
   // Bootstrap's own sources still use @import.

@@ -185,3 +185,42 @@ describe('hobel prove', () => {
     expect(stderr).toMatch(says);
   });
 });
+
+describe('hobel post and sheet', () => {
+  const job = () => file('post.json', carveJob('HOB'));
+  it('posts for another dialect, unit and machine than the job is for', () => {
+    const out = path.join(dir, 'posted');
+    const machine = file('machine.json', { ...carveJob('x').machine, name: 'Other', lengthDigits: 3 });
+    const { status } = hobel('post', job(), '--out', out, '--machine', machine, '--dialect', 'iso6983', '--unit', 'in');
+    expect(status).toBe(0);
+    const text = readFileSync(path.join(out, 'program.nc'), 'utf8');
+    expect(text.split('\n').slice(0, 3)).toEqual(['%', 'N1 G70', 'N2 G90']);
+    expect(text).toMatch(/M30\n%\n$/);
+    // Ø 40 with its zero on the axis: the surface lies at 20 mm, and the first stroke below it.
+    const z = [...text.matchAll(/Z(-?[\d.]+)/g)].map((m) => Number(m[1]));
+    expect(Math.min(...z)).toBeGreaterThan(19 / 25.4);
+    expect(Math.min(...z)).toBeLessThan(20 / 25.4);
+  });
+
+  it.each([
+    ['a dialect that is not there', ['--dialect', 'latin'], 2, /--dialect: there is rs274, iso6983, short-lines/],
+    ['a machine that is none', ['--machine', 'bad-machine.json'], 2, /bad-machine\.json: \$\./],
+    ['what the dialect cannot say', ['--machine', 'changer.json', '--dialect', 'short-lines'], 3, /has no words for a change of cutter/],
+  ])('refuses %s, and writes nothing', (name, args, code, says) => {
+    const files: Record<string, string> = {
+      'bad-machine.json': file('bad-machine.json', { name: 'none' }),
+      'changer.json': file('changer.json', { ...carveJob('x').machine, toolChanger: true }),
+    };
+    const out = path.join(dir, `post-${name.replace(/ /g, '-')}`);
+    const { status, stderr } = hobel('post', job(), '--out', out, ...args.map((a) => files[a] ?? a));
+    expect(status).toBe(code);
+    expect(stderr).toMatch(says);
+    expect(existsSync(path.join(out, 'program.nc'))).toBe(false);
+  });
+
+  it('writes the set-up sheet as a PDF', () => {
+    const out = path.join(dir, 'sheets', 'set-up.pdf');
+    expect(hobel('sheet', job(), '--out', out).status).toBe(0);
+    expect(readFileSync(out, 'latin1').slice(0, 5)).toBe('%PDF-');
+  });
+});

@@ -1,8 +1,9 @@
 import { toLocalDay } from '../core/base/today';
+import { createHash } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
 import { mkdir, readdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import { Command } from 'commander';
+import { Command, Option } from 'commander';
 import { toPathLines, toReport } from '../core/export/report';
 import { toUnrolledSvg } from '../core/export/unrolledSvg';
 import { toDepthMap } from '../core/export/depthMap';
@@ -13,13 +14,16 @@ import { carveBlank } from '../core/export/wholeSolid';
 import { createSolid } from '../core/surface/solid';
 import { toProofReport } from '../core/export/proofReport';
 import { FINDING_CODES, hasSpoiling } from '../core/findings/finding';
-import type { Job } from '../core/job/schema';
+import { toSetupDrawing } from '../core/export/setupDrawing';
+import { toSetupSheet } from '../core/export/setupSheet';
+import { migrateMachine } from '../core/job/migrate';
+import { machineSchema, type Job } from '../core/job/schema';
 import { parseJobText, toJobJsonSchema } from '../core/job/parse';
 import { createLetterer, type Lettering } from '../core/pipeline/lettering';
 import { createPlanner, type Plan } from '../core/pipeline/plan';
 import { createSetup, listToolsByHand, type Setup } from '../core/pipeline/setup';
 import { runSteps } from '../core/base/steps';
-import { toPartName, toPartText } from '../core/program/dialect';
+import { toPartName, toPartText, type ProgramSplit } from '../core/program/dialect';
 import { readForeign } from '../core/program/foreign';
 import { readCrib } from '../core/crib/exchange';
 import { STARTER_TOOLS } from '../core/crib/starterTools';
@@ -32,6 +36,7 @@ import { proveField, type FieldProof } from '../core/removal/proveField';
 import { getResourcesDir, loadEngines } from '../server/resources/engines';
 import { loadSolidKit } from '../server/resources/solids';
 import { loadFileShapes } from '../server/resources/shapes';
+import { renderSetupSheet } from '../server/resources/setupPdf';
 import { createFileLibrary } from '../server/resources/fonts';
 
 const EXIT_INVALID = 2;
@@ -94,6 +99,31 @@ async function readJob(file: string): Promise<Job | null> {
   process.exitCode = EXIT_INVALID;
   return null;
 }
+
+/** A machine from a file, as JSON; what is wrong with it is said, and null returned. */
+async function readMachine(file: string): Promise<Job['machine'] | null> {
+  try {
+    const parsed = machineSchema.safeParse(migrateMachine(JSON.parse(await readFile(file, 'utf8'))));
+    if (parsed.success) return parsed.data;
+    for (const { path: at, message } of parsed.error.issues) complain(`${file}: ${['$', ...at].join('.')}: ${message}`);
+  } catch (error) {
+    complain(`${file}: ${(error as Error).message}`);
+  }
+  process.exitCode = EXIT_INVALID;
+  return null;
+}
+
+/** The job on another machine; null where that is none, which is said. */
+function readWith(job: Job, machine: Record<string, unknown>): Job | null {
+  const parsed = machineSchema.safeParse(machine);
+  if (parsed.success) return { ...job, machine: parsed.data };
+  const dialect = parsed.error.issues.some(({ path: at }) => at[0] === 'dialect');
+  complain(dialect ? `--dialect: there is ${Object.keys(DIALECTS).join(', ')}` : parsed.error.issues[0]!.message);
+  process.exitCode = EXIT_INVALID;
+  return null;
+}
+
+const hashJob = (job: Job): string => createHash('sha256').update(JSON.stringify(job)).digest('hex');
 
 /** Letters and plans a job; fonts and shapes that it names by file lie beside it. */
 async function planFile(job: Job, file: string): Promise<{ setup: Setup; lettering: Lettering; plan: Plan }> {
@@ -261,6 +291,65 @@ program
     }
     for (const { finding } of proof.dangers) complain(`${finding.severity} ${finding.code}: ${finding.text}. ${finding.remedy}.`);
     if (faults.length > 0 || hasSpoiling(proof.dangers.map((d) => d.finding))) process.exitCode = EXIT_SPOILS;
+  });
+
+program
+  .command('sheet')
+  .description('write the page that goes to the machine: zero, cutters, checks to make by hand, where the program goes')
+  .argument('<job>', 'job file')
+  .requiredOption('--out <file>', 'PDF to write')
+  .option('--stem <name>', 'name of the program’s files, without extension', 'program')
+  .action(async (file: string, options: { out: string; stem: string }) => {
+    const job = await readJob(file);
+    if (!job) return;
+    const { setup, lettering, plan } = await planFile(job, file);
+    if (plan.moves.count === 0) {
+      complain('the program moves nothing, so there is nothing to set up');
+      process.exitCode = EXIT_INVALID;
+      return;
+    }
+    const sheet = toSetupSheet(setup, plan, runSteps(computeProof(setup, lettering, plan)), options.stem);
+    const drawing = toSetupDrawing(setup.surface, lettering.artworks);
+    await makeFolder(path.dirname(path.resolve(options.out)));
+    await writeFile(options.out, await renderSetupSheet(sheet, drawing, toLocalDay(new Date()), hashJob(job)));
+  });
+
+program
+  .command('post')
+  .description('write the programs of a job for a machine and a dialect, one file or one a cutter, if nothing would spoil the piece')
+  .argument('<job>', 'job file')
+  .requiredOption('--out <dir>', 'folder for the programs')
+  .option('--machine <file>', 'machine to write for, as JSON; the job’s own if left out')
+  .option('--dialect <id>', `how the control is spoken to: ${Object.keys(DIALECTS).join(', ')}; the machine’s own if left out`)
+  .addOption(new Option('--unit <unit>', 'unit of the programs; the machine’s own if left out').choices(['mm', 'in']))
+  .addOption(new Option('--split <how>', 'files').choices(['none', 'tool']).default('none'))
+  .action(async (file: string, options: { out: string; machine?: string; dialect?: string; unit?: 'mm' | 'in'; split: ProgramSplit }) => {
+    const read = await readJob(file);
+    const machine = read && (options.machine === undefined ? read.machine : await readMachine(options.machine));
+    if (!read || !machine) return;
+    const job = readWith(read, {
+      ...machine,
+      dialect: options.dialect ?? machine.dialect,
+      programUnit: options.unit ?? machine.programUnit,
+    });
+    if (!job) return;
+    const { setup, lettering, plan } = await planFile(job, file);
+    const { laid, moves } = plan;
+    const written = runSteps(
+      DIALECTS[job.machine.dialect].write({ job, kinematics: setup.kinematics, laid, moves, runs: setup.runs }, options.split),
+    );
+    const proof = runSteps(computeProof(setup, lettering, { ...plan, program: written }));
+    const findings = [...plan.findings, ...proof.findings];
+    for (const f of findings) complain(`${f.severity} ${f.code}: ${f.text}. ${f.remedy}.`);
+    await makeFolder(path.resolve(options.out));
+    for (const part of written.parts) {
+      const name = path.join(options.out, toPartName(part, 'program'));
+      if (hasSpoiling(findings)) await rm(name, { force: true });
+      else await writeFile(name, toPartText(part));
+    }
+    if (!hasSpoiling(findings)) return;
+    complain('a finding would spoil the piece, so no program was written: mend the job, or choose another machine or dialect');
+    process.exitCode = EXIT_SPOILS;
   });
 
 program

@@ -1,3 +1,5 @@
+import { toFileStem } from '../core/base/fileStem';
+import { toSetupSheet, type SetupSheet } from '../core/export/setupSheet';
 import { createPlanner, type Plan, type Planner } from '../core/pipeline/plan';
 import { createSetup } from '../core/pipeline/setup';
 import { toPartText } from '../core/program/dialect';
@@ -17,14 +19,15 @@ serve<PlanRequest, PlanView, Progress>(async ({ job, lettering }, { drive }) => 
   const setup = createSetup(job, workerShapes);
   const plan = await drive(made.plan(setup, lettering));
   const proof = await drive(computeProof(setup, lettering, plan));
-  const answer = toView(plan, proof, performance.now() - start);
+  const sheet = plan.moves.count > 0 ? toSetupSheet(setup, plan, proof, toFileStem(job.name, 'program')) : null;
+  const answer = toView(plan, proof, sheet, performance.now() - start);
   const { laid, blocks, program } = answer;
   const buffers = [laid.kind, laid.run, laid.level, laid.sheet, laid.tip, laid.axis, laid.feedMmPerMin, blocks.sheet, blocks.move];
   const transfer = [...buffers, blocks.timesS, blocks.values, program.partOfBlock, program.lineOfBlock].map((a) => a.buffer as ArrayBuffer);
   return { answer, transfer };
 });
 
-function toView(plan: Plan, proof: Proof, computeMs: number): PlanView {
+function toView(plan: Plan, proof: Proof, sheet: SetupSheet | null, computeMs: number): PlanView {
   const { cuts, laid, moves, timesS, timeS, stopTimeS, standingS, program } = plan;
   const { maxTipUm, maxAxisUm, maxTimeRatio } = proof.readBack;
   return {
@@ -43,6 +46,7 @@ function toView(plan: Plan, proof: Proof, computeMs: number): PlanView {
     edge: proof.edge,
     unproved: proof.unproved,
     leftOut: proof.leftOut,
+    sheet,
     findings: [...plan.findings, ...proof.findings],
     computeMs,
   };

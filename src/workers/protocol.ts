@@ -6,6 +6,7 @@ import type { BlankOf, Job } from '../core/job/schema';
 import type { Patch } from '../core/shape/patch';
 import type { ShapeMesh } from '../core/shape/shapeMesh';
 import type { MeridianNode } from '../core/surface/meridian';
+import type { SetupSheet } from '../core/export/setupSheet';
 import type { Finding } from '../core/findings/finding';
 import type { Letter } from '../core/lettering/artwork';
 import type { Box, Rings } from '../core/base/rings';
@@ -57,6 +58,8 @@ export interface PlanView extends EdgeReport {
   standingS: number;
   program: ProgramView;
   readBack: { maxTipUm: number; maxAxisUm: number; maxTimeRatio: number };
+  /** What stands on the page for the machine; null where nothing moves. */
+  sheet: SetupSheet | null;
   findings: Finding[];
   computeMs: number;
 }

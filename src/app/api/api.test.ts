@@ -3,15 +3,16 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { carveJob } from '../../../tests/support';
+import { JOB_VERSION } from '../../core/job/schema';
 import { MAX_BODY_BYTES } from '../../server/answers';
 
 process.env.HOBEL_DATA = mkdtempSync(path.join(tmpdir(), 'hobel-api-'));
 type Handler = (request: Request, context: { params: Promise<{ id: string }> }) => Promise<Response>;
 type Routes = Record<'GET' | 'POST' | 'PUT' | 'DELETE', Handler>;
-let jobs: Routes, job: Routes, file: Routes, tools: Routes, machines: Routes, fonts: Routes, font: Routes;
+let jobs: Routes, job: Routes, file: Routes, tools: Routes, machines: Routes, fonts: Routes, font: Routes, sheets: Routes;
 beforeAll(async () => {
   const load = async (module: Promise<unknown>) => (await module) as Routes;
-  [jobs, job, file, tools, machines, fonts, font] = await Promise.all([
+  [jobs, job, file, tools, machines, fonts, font, sheets] = await Promise.all([
     load(import('./jobs/route')),
     load(import('./jobs/[id]/route')),
     load(import('./jobs/[id]/file/route')),
@@ -19,6 +20,7 @@ beforeAll(async () => {
     load(import('./machines/route')),
     load(import('./fonts/route')),
     load(import('./fonts/[id]/route')),
+    load(import('./sheet/route')),
   ]);
 });
 const ask = async (handler: Handler, body?: unknown, id = '', query = '') => {
@@ -106,6 +108,26 @@ describe('the crib', () => {
     expect(JSON.stringify(bad.body)).toContain(a!.name);
     expect((await ask(tools.PUT, { ...b, name: 'Renamed' })).status).toBe(200);
     expect((await ask(tools.PUT, { ...a, id: 'new', number: a!.number })).status).toBe(409);
+  });
+});
+
+describe('the set-up sheet', () => {
+  const figures = {
+    ...{ job: 'Gauge', notes: '', material: 'brass', machine: 'Mill', dialect: 'RS274/NGC', unit: 'mm', blank: 'Ø 42', zero: ['X'] },
+    ...{ files: [{ name: 'gauge.nc', lines: 12 }], tools: [], axes: [], checks: [], timeS: 61, standingS: 0 },
+    ...{ readBackUm: 0.1, edgeOutsideUm: null },
+  };
+  it('is set from figures and a drawing', async () => {
+    const { status, headers, body } = await ask(sheets.POST, { sheet: figures, drawing: '<svg width="1" height="1"></svg>', job: {} });
+    expect(status).toBe(200);
+    expect(headers.get('content-type')).toBe('application/pdf');
+    expect(String(body).slice(0, 5)).toBe('%PDF-');
+  });
+  it('is refused with the place where the figures are none', async () => {
+    const bad = { sheet: { ...figures, timeS: 'long' }, drawing: 'no drawing', job: {} };
+    const { status, body } = await ask(sheets.POST, bad);
+    expect(status).toBe(422);
+    expect((body.problems as { path: string }[]).map((p) => p.path)).toEqual(['$.sheet.timeS', '$.drawing']);
   });
 });
 

@@ -1,4 +1,4 @@
-import { isEmptyRings } from '../base/rings';
+import { isEmptyBox, isEmptyRings, type Box } from '../base/rings';
 import { ringsToPathData } from '../base/svgPath';
 import type { Lettering } from '../pipeline/lettering';
 import type { Surface } from '../surface/surface';
@@ -30,15 +30,22 @@ export function toSetupDrawing(surface: Pick<Surface, 'domain' | 'outline' | 'ro
   line(domain.minX, -domain.maxY, domain.minX, -domain.minY, 3 * stroke);
   if (round && domain.minY < 0 && domain.maxY > 0)
     line(domain.minX - mark, 0, domain.maxX + mark, 0, stroke, ` stroke-dasharray="${f(6 * stroke)} ${f(4 * stroke)}"`);
-  for (const { regions, chains } of artworks) {
+  const boxes = artworks.map((a) => a.box);
+  artworks.forEach(({ regions, chains, box }, own) => {
+    // An edge that is cut out goes round what is lettered: filled it would hide it.
+    const around = boxes.some((other, k) => k !== own && isInside(other, box));
+
     if (!isEmptyRings(regions))
       parts.push(
-        `<path fill="#222" fill-rule="nonzero" d="${ringsToPathData(regions, { closed: true, decimals: DECIMALS, yDown: true })}"/>`,
+        `<path ${around ? `fill="none" stroke="#222" stroke-width="${f(stroke)}"` : 'fill="#222"'} fill-rule="nonzero" d="${ringsToPathData(regions, { closed: true, decimals: DECIMALS, yDown: true })}"/>`,
       );
     if (!isEmptyRings(chains))
       parts.push(
         `<path fill="none" stroke="#222" stroke-width="${f(stroke)}" d="${ringsToPathData(chains, { closed: false, decimals: DECIMALS, yDown: true })}"/>`,
       );
-  }
+  });
   return `${parts.join('')}</svg>`;
 }
+
+const isInside = (a: Box, b: Box): boolean =>
+  !isEmptyBox(a) && a.minX >= b.minX && a.maxX <= b.maxX && a.minY >= b.minY && a.maxY <= b.maxY;

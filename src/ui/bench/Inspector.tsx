@@ -51,7 +51,13 @@ export function Inspector(props: InspectorProps) {
         <ProofPanel plan={props.stale ? null : props.plan} findings={props.findings} planning={props.planning} take={props.removal.take} />
       )}
       {station === 'program' && (
-        <ProgramPanel plan={props.stale ? null : props.plan} findings={props.findings} planning={props.planning} removal={props.removal} />
+        <ProgramPanel
+          plan={props.stale ? null : props.plan}
+          lettering={props.lettering}
+          findings={props.findings}
+          planning={props.planning}
+          removal={props.removal}
+        />
       )}
       {station !== 'proof' && station !== 'program' && own.length > 0 && (
         <>

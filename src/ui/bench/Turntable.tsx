@@ -1,10 +1,11 @@
 'use client';
 
+import { toFileStem } from '../../core/base/fileStem';
 import { wrapDeg } from '../../core/base/angle';
 import { useRef, useState } from 'react';
 import type { RootState } from '@react-three/fiber';
 import { useBench, useJobPart } from '../state/benchStore';
-import { saveFile, toFileStem } from '../common/saveFile';
+import { saveFile } from '../common/saveFile';
 
 const FRAMES = 72;
 const FRAMES_A_SECOND = 24;

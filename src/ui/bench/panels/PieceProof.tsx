@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import Form from 'react-bootstrap/Form';
+import { toFileStem } from '../../../core/base/fileStem';
 import type { Job } from '../../../core/job/schema';
 import { getTitle } from '../../../core/job/title';
 import type { LetterWidth } from '../../../core/removal/truth';
@@ -8,7 +9,7 @@ import { Button } from '../../common/Button';
 import { Fold } from '../../common/fields';
 import { formatLength } from '../../common/format';
 import { QuantityField } from '../../common/QuantityField';
-import { saveFile, toFileStem } from '../../common/saveFile';
+import { saveFile } from '../../common/saveFile';
 import type { TakenFile } from '../../../workers/planning.client';
 import type { CapturedView } from '../capture';
 import type { RemovalState } from '../../state/useRemoval';

@@ -13,6 +13,7 @@ import {
   PlusIcon,
   TrashIcon,
 } from '@phosphor-icons/react';
+import { toFileStem } from '../../../../core/base/fileStem';
 import { createArtwork, createInscription, createSeries } from '../../../../core/job/defaults';
 import { toSheetDxf } from '../../../../core/export/sheetDxf';
 import { createSetupOn } from '../../../../core/pipeline/setup';
@@ -26,7 +27,7 @@ import { toTurnDeg } from '../../../../core/surface/surface';
 import { roundFor } from '../../../common/roundFor';
 import { Button } from '../../../common/Button';
 import { FileInput } from '../../../common/FileButton';
-import { saveFile, toFileStem } from '../../../common/saveFile';
+import { saveFile } from '../../../common/saveFile';
 import { TextField } from '../../../common/fields';
 import { freeId, patchInscription, removeInscription, useBench, useJob, useView, type InscriptionPatch } from '../../../state/benchStore';
 import { useSurface } from '../../../state/useSurface';

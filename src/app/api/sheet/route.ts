@@ -1,0 +1,34 @@
+import { createHash } from 'node:crypto';
+import { NextResponse } from 'next/server';
+import { z } from 'zod';
+import { toLocalDay } from '../../../core/base/today';
+import { setupSheetSchema } from '../../../core/export/setupSheet';
+import { toJsonPath } from '../../../core/job/parse';
+import { answerProblem, guarded, readBody } from '../../../server/answers';
+import { renderSetupSheet } from '../../../server/resources/setupPdf';
+
+export const dynamic = 'force-dynamic';
+
+const MAX_DRAWING = 8_000_000;
+const bodySchema = z.strictObject({
+  sheet: setupSheetSchema,
+  drawing: z.string().startsWith('<svg').max(MAX_DRAWING),
+  /** What the hash is taken of. */
+  job: z.looseObject({}),
+});
+
+/** Sets the page for the machine from figures that the page has worked out. */
+export const POST = (request: Request) =>
+  guarded(async () => {
+    const body = await readBody(request);
+    if ('answer' in body) return body.answer;
+    const parsed = bodySchema.safeParse(body.value);
+    if (!parsed.success) {
+      const problems = parsed.error.issues.map((i) => ({ path: toJsonPath(i.path), text: i.message }));
+      return answerProblem(422, { error: 'invalid', text: 'No set-up sheet can be made of this', problems });
+    }
+    const { sheet, drawing, job } = parsed.data;
+    const hash = createHash('sha256').update(JSON.stringify(job)).digest('hex');
+    const pdf = await renderSetupSheet(sheet, drawing, toLocalDay(new Date()), hash);
+    return new NextResponse(Buffer.from(pdf), { headers: { 'Content-Type': 'application/pdf' } });
+  });

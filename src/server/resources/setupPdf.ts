@@ -1,0 +1,132 @@
+import path from 'node:path';
+import pdfmake from 'pdfmake';
+import type { Content, TDocumentDefinitions } from 'pdfmake/interfaces';
+import type { SetupSheet } from '../../core/export/setupSheet';
+import { getResourcesDir } from './engines';
+
+const LENGTH_DIGITS = 3;
+const TURN_DIGITS = 3;
+/** Room for the drawing on the page, points. */
+const DRAWING_PT: [number, number] = [340, 190];
+const SMALL = 8;
+const MINUS = '−';
+
+const number = (value: number, digits: number): string => value.toFixed(digits).replace('-', MINUS);
+const place = (value: number, unit: 'mm' | '°'): string => number(value, unit === '°' ? TURN_DIGITS : LENGTH_DIGITS);
+const time = (s: number): string => `${Math.floor(Math.round(s) / 60)} min ${String(Math.round(s) % 60).padStart(2, '0')} s`;
+const heading = (text: string): Content => ({ text, bold: true, fontSize: 11, margin: [0, 10, 0, 3] });
+const cell = (text: string, right = false): Content => ({ text, alignment: right ? 'right' : 'left' });
+const head = (...texts: string[]): Content[] => texts.map((text) => ({ text, fontSize: SMALL, color: '#555' }));
+
+/** A table whose first columns hold words and the others figures. */
+const table = (widths: (string | number)[], titles: string[], rows: string[][], wordColumns: number): Content => ({
+  table: { widths, headerRows: 1, body: [head(...titles), ...rows.map((r) => r.map((text, k) => cell(text, k >= wordColumns)))] },
+  layout: 'lightHorizontalLines',
+});
+
+/**
+ * Sets the page for the machine, on A4. Figures of places stand with three digits, as the control shows them.
+ * @param drawing The lettered sheet, SVG. @param madeOn Day, as it is to stand. @param hash What tells this job from every other.
+ * @returns The PDF, its type embedded.
+ */
+export async function renderSetupSheet(sheet: SetupSheet, drawing: string, madeOn: string, hash: string): Promise<Uint8Array> {
+  const fonts = path.join(getResourcesDir(), 'fonts');
+  pdfmake.setFonts({ Sheet: { normal: path.join(fonts, 'DejaVuSans.ttf'), bold: path.join(fonts, 'DejaVuSans-Bold.ttf') } });
+  pdfmake.setLocalAccessPolicy((file) => path.resolve(file).startsWith(fonts));
+  pdfmake.setUrlAccessPolicy(() => false);
+  const { axes, tools, checks, files } = sheet;
+  const content: Content[] = [
+    { text: sheet.job, fontSize: 17, bold: true },
+    { text: `${sheet.blank} · ${sheet.material} · ${sheet.machine}`, margin: [0, 2, 0, 0] },
+    ...(sheet.notes ? [{ text: sheet.notes, margin: [0, 4, 0, 0], italics: false } as Content] : []),
+    {
+      margin: [0, 8, 0, 2],
+      columnGap: 18,
+      columns: [
+        {
+          width: 'auto',
+          stack: [
+            { svg: drawing, fit: DRAWING_PT },
+            {
+              text: 'Unrolled, seen from outside:\nthick is the datum end, dashed is turn 0.',
+              fontSize: SMALL,
+              color: '#555',
+              margin: [0, 3, 0, 0],
+            },
+          ],
+        },
+        { width: '*', stack: [{ text: 'Zero', bold: true, fontSize: 11, margin: [0, 0, 0, 3] }, { ul: sheet.zero }] },
+      ],
+    },
+    heading('Cutters, in this order'),
+    table(
+      ['auto', '*', 'auto', 'auto', 'auto', 'auto'],
+      ['number', 'cutter', 'stick-out, mm', 'rev/min', 'deepest, mm', 'cuts for'],
+      tools.map((t) => [
+        `T${t.number}`,
+        t.name,
+        number(t.stickOutMm, 1),
+        t.rpm === 0 ? 'still' : number(t.rpm, 0),
+        number(t.deepestMm, LENGTH_DIGITS),
+        time(t.timeS),
+      ]),
+      2,
+    ),
+    heading('Try before it cuts'),
+    {
+      table: {
+        widths: ['*', 'auto', '*'],
+        headerRows: 1,
+        body: [
+          head('do', 'read', 'see'),
+          ...checks.map(({ do: what, see, words }): Content[] => [
+            cell(what),
+            { text: words.map((w) => `${w.letter} ${number(w.value, 3)}`).join('  '), bold: true, noWrap: true },
+            cell(see),
+          ]),
+        ],
+      },
+      layout: 'lightHorizontalLines',
+    },
+    heading('Where the program goes, as it was read back'),
+    table(
+      ['auto', 'auto', 'auto', 'auto', 'auto', 'auto', 'auto'],
+      ['axis', 'first', 'cuts from', 'cuts to', 'goes from', 'goes to', 'last'],
+      axes.map((a) => [
+        `${a.letter}, ${a.unit}`,
+        ...[a.first, a.cuts[0], a.cuts[1], a.moves[0], a.moves[1], a.last].map((v) => place(v, a.unit)),
+      ]),
+      1,
+    ),
+    heading('Program'),
+    table(
+      ['*', 'auto'],
+      ['file', 'lines'],
+      files.map((f) => [f.name, number(f.lines, 0)]),
+      1,
+    ),
+    {
+      margin: [0, 6, 0, 0],
+      text: [
+        `${sheet.dialect}, written in ${sheet.unit === 'in' ? 'inches' : 'millimetres'}. `,
+        `Machine time ${time(sheet.timeS + sheet.standingS)}${sheet.standingS > 0 ? `, of it ${time(sheet.standingS)} for changes and run-up` : ''}. `,
+        `Read back, the tip keeps within ${number(sheet.readBackUm, 2)} µm of the plan`,
+        sheet.edgeOutsideUm === null ? '.' : `; the edge lies at most ${number(sheet.edgeOutsideUm, 2)} µm outside the lettering.`,
+      ],
+    },
+  ];
+  const definition: TDocumentDefinitions = {
+    pageSize: 'A4',
+    pageMargins: [40, 40, 40, 46],
+    defaultStyle: { font: 'Sheet', fontSize: 9 },
+    info: { title: `${sheet.job}: set-up sheet`, creator: 'Hobel' },
+    content,
+    footer: (page, pages) => ({
+      margin: [40, 14, 40, 0],
+      fontSize: SMALL,
+      color: '#555',
+      columns: [{ text: `Job ${hash.slice(0, 12)} · ${madeOn}` }, { text: `${page} of ${pages}`, alignment: 'right' }],
+    }),
+  };
+  return new Uint8Array(await pdfmake.createPdf(definition).getBuffer());
+}
