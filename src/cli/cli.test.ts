@@ -191,7 +191,7 @@ describe('hobel post and sheet', () => {
   it('posts for another dialect, unit and machine than the job is for', () => {
     const out = path.join(dir, 'posted');
     const machine = file('machine.json', { ...carveJob('x').machine, name: 'Other', lengthDigits: 3 });
-    const { status } = hobel('post', job(), '--out', out, '--machine', machine, '--dialect', 'iso6983', '--unit', 'in');
+    const { status } = hobel('post', job(), '--out', out, '--machine', machine, '--dialect', 'iso6983', '--unit', 'in', '--dry', '20');
     expect(status).toBe(0);
     const text = readFileSync(path.join(out, 'program.nc'), 'utf8');
     expect(text.split('\n').slice(0, 3)).toEqual(['%', 'N1 G70', 'N2 G90']);
@@ -200,6 +200,9 @@ describe('hobel post and sheet', () => {
     const z = [...text.matchAll(/Z(-?[\d.]+)/g)].map((m) => Number(m[1]));
     expect(Math.min(...z)).toBeGreaterThan(19 / 25.4);
     expect(Math.min(...z)).toBeLessThan(20 / 25.4);
+    const dry = readFileSync(path.join(out, 'program-dry.nc'), 'utf8');
+    expect(Math.min(...[...dry.matchAll(/Z(-?[\d.]+)/g)].map((m) => Number(m[1])))).toBeCloseTo(Math.min(...z) + 20 / 25.4, 4);
+    expect(dry).not.toMatch(/M3\b/);
   });
 
   it.each([

@@ -1,5 +1,4 @@
 import { toLocalDay } from '../core/base/today';
-import { createHash } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
 import { mkdir, readdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
@@ -16,8 +15,7 @@ import { toProofReport } from '../core/export/proofReport';
 import { FINDING_CODES, hasSpoiling } from '../core/findings/finding';
 import { toSetupDrawing } from '../core/export/setupDrawing';
 import { toSetupSheet } from '../core/export/setupSheet';
-import { migrateMachine } from '../core/job/migrate';
-import { machineSchema, type Job } from '../core/job/schema';
+import type { Job } from '../core/job/schema';
 import { parseJobText, toJobJsonSchema } from '../core/job/parse';
 import { createLetterer, type Lettering } from '../core/pipeline/lettering';
 import { createPlanner, type Plan } from '../core/pipeline/plan';
@@ -36,10 +34,10 @@ import { proveField, type FieldProof } from '../core/removal/proveField';
 import { getResourcesDir, loadEngines } from '../server/resources/engines';
 import { loadSolidKit } from '../server/resources/solids';
 import { loadFileShapes } from '../server/resources/shapes';
+import { complain, EXIT_INVALID, hashJob, readMachine, readWith, writeDryRuns } from './posting';
 import { renderSetupSheet } from '../server/resources/setupPdf';
 import { createFileLibrary } from '../server/resources/fonts';
 
-const EXIT_INVALID = 2;
 const EXIT_SPOILS = 3;
 /** How far the skin of a solid may lie off the cells it is made of, mm. */
 const STL_TOLERANCE_MM = 0.02;
@@ -81,7 +79,6 @@ function createCutNamer({ runs }: Setup, { program: written, laid, moves }: Plan
 
 const program = new Command('hobel').description('Plans engraving jobs and writes their programs.');
 const collect = (value: string, list: string[]): string[] => [...list, value];
-const complain = (line: string): void => void process.stderr.write(`${line}\n`);
 
 /** Reads and checks a job file; what is wrong with it is said, and null returned. */
 async function readJob(file: string): Promise<Job | null> {
@@ -99,31 +96,6 @@ async function readJob(file: string): Promise<Job | null> {
   process.exitCode = EXIT_INVALID;
   return null;
 }
-
-/** A machine from a file, as JSON; what is wrong with it is said, and null returned. */
-async function readMachine(file: string): Promise<Job['machine'] | null> {
-  try {
-    const parsed = machineSchema.safeParse(migrateMachine(JSON.parse(await readFile(file, 'utf8'))));
-    if (parsed.success) return parsed.data;
-    for (const { path: at, message } of parsed.error.issues) complain(`${file}: ${['$', ...at].join('.')}: ${message}`);
-  } catch (error) {
-    complain(`${file}: ${(error as Error).message}`);
-  }
-  process.exitCode = EXIT_INVALID;
-  return null;
-}
-
-/** The job on another machine; null where that is none, which is said. */
-function readWith(job: Job, machine: Record<string, unknown>): Job | null {
-  const parsed = machineSchema.safeParse(machine);
-  if (parsed.success) return { ...job, machine: parsed.data };
-  const dialect = parsed.error.issues.some(({ path: at }) => at[0] === 'dialect');
-  complain(dialect ? `--dialect: there is ${Object.keys(DIALECTS).join(', ')}` : parsed.error.issues[0]!.message);
-  process.exitCode = EXIT_INVALID;
-  return null;
-}
-
-const hashJob = (job: Job): string => createHash('sha256').update(JSON.stringify(job)).digest('hex');
 
 /** Letters and plans a job; fonts and shapes that it names by file lie beside it. */
 async function planFile(job: Job, file: string): Promise<{ setup: Setup; lettering: Lettering; plan: Plan }> {
@@ -323,34 +295,41 @@ program
   .option('--dialect <id>', `how the control is spoken to: ${Object.keys(DIALECTS).join(', ')}; the machine’s own if left out`)
   .addOption(new Option('--unit <unit>', 'unit of the programs; the machine’s own if left out').choices(['mm', 'in']))
   .addOption(new Option('--split <how>', 'files').choices(['none', 'tool']).default('none'))
-  .action(async (file: string, options: { out: string; machine?: string; dialect?: string; unit?: 'mm' | 'in'; split: ProgramSplit }) => {
-    const read = await readJob(file);
-    const machine = read && (options.machine === undefined ? read.machine : await readMachine(options.machine));
-    if (!read || !machine) return;
-    const job = readWith(read, {
-      ...machine,
-      dialect: options.dialect ?? machine.dialect,
-      programUnit: options.unit ?? machine.programUnit,
-    });
-    if (!job) return;
-    const { setup, lettering, plan } = await planFile(job, file);
-    const { laid, moves } = plan;
-    const written = runSteps(
-      DIALECTS[job.machine.dialect].write({ job, kinematics: setup.kinematics, laid, moves, runs: setup.runs }, options.split),
-    );
-    const proof = runSteps(computeProof(setup, lettering, { ...plan, program: written }));
-    const findings = [...plan.findings, ...proof.findings];
-    for (const f of findings) complain(`${f.severity} ${f.code}: ${f.text}. ${f.remedy}.`);
-    await makeFolder(path.resolve(options.out));
-    for (const part of written.parts) {
-      const name = path.join(options.out, toPartName(part, 'program'));
-      if (hasSpoiling(findings)) await rm(name, { force: true });
-      else await writeFile(name, toPartText(part));
-    }
-    if (!hasSpoiling(findings)) return;
-    complain('a finding would spoil the piece, so no program was written: mend the job, or choose another machine or dialect');
-    process.exitCode = EXIT_SPOILS;
-  });
+  .option('--dry <mm>', 'also write dry runs: the same, lifted by so much, with the spindle still')
+  .action(
+    async (
+      file: string,
+      options: { out: string; machine?: string; dialect?: string; unit?: 'mm' | 'in'; split: ProgramSplit; dry?: string },
+    ) => {
+      const read = await readJob(file);
+      const machine = read && (options.machine === undefined ? read.machine : await readMachine(options.machine));
+      if (!read || !machine) return;
+      const job = readWith(read, {
+        ...machine,
+        dialect: options.dialect ?? machine.dialect,
+        programUnit: options.unit ?? machine.programUnit,
+      });
+      if (!job) return;
+      const { setup, lettering, plan } = await planFile(job, file);
+      const { laid, moves } = plan;
+      const written = runSteps(
+        DIALECTS[job.machine.dialect].write({ job, kinematics: setup.kinematics, laid, moves, runs: setup.runs }, options.split),
+      );
+      const proof = runSteps(computeProof(setup, lettering, { ...plan, program: written }));
+      const findings = [...plan.findings, ...proof.findings];
+      for (const f of findings) complain(`${f.severity} ${f.code}: ${f.text}. ${f.remedy}.`);
+      await makeFolder(path.resolve(options.out));
+      for (const part of written.parts) {
+        const name = path.join(options.out, toPartName(part, 'program'));
+        if (hasSpoiling(findings)) await rm(name, { force: true });
+        else await writeFile(name, toPartText(part));
+      }
+      if (options.dry !== undefined) await writeDryRuns(setup, written, Number(options.dry), options.out);
+      if (!hasSpoiling(findings)) return;
+      complain('a finding would spoil the piece, so no program was written: mend the job, or choose another machine or dialect');
+      process.exitCode = EXIT_SPOILS;
+    },
+  );
 
 program
   .command('schema')

@@ -63,7 +63,7 @@ describe('jobs', () => {
     expect(bad.status).toBe(422);
     expect((bad.body.problems as { path: string }[]).map((p) => p.path)).toEqual(expect.arrayContaining(['$.name', '$.blank.diameterMm']));
     for (const body of ['{', '', '[]', 'null', '"x"']) expect((await ask(jobs.POST, body)).status).toBeGreaterThanOrEqual(400);
-    expect((await ask(jobs.POST, { ...carveJob('x'), version: 9 })).body.error).toBe('newerVersion');
+    expect((await ask(jobs.POST, { ...carveJob('x'), version: JOB_VERSION + 1 })).body.error).toBe('newerVersion');
     expect((await ask(jobs.POST, 'x'.repeat(MAX_BODY_BYTES + 1))).status).toBe(413);
     const id = await create();
     for (const body of [{}, { baseRevision: 0 }, { baseRevision: 'one', job: 1, preview: '' }])

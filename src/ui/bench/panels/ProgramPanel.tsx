@@ -5,9 +5,8 @@ import CodeMirror, { type ReactCodeMirrorRef } from '@uiw/react-codemirror';
 import { Decoration, EditorView, lineNumbers } from '@codemirror/view';
 import { StateEffect, StateField, type Extension } from '@codemirror/state';
 import Form from 'react-bootstrap/Form';
-import { DownloadSimpleIcon, FilePdfIcon } from '@phosphor-icons/react';
+import { DownloadSimpleIcon } from '@phosphor-icons/react';
 import { toFileStem } from '../../../core/base/fileStem';
-import { toSetupDrawing } from '../../../core/export/setupDrawing';
 import type { Finding } from '../../../core/findings/finding';
 import type { Job } from '../../../core/job/schema';
 import { saysCorners, toPartName } from '../../../core/program/dialect';
@@ -20,10 +19,10 @@ import { saveFile } from '../../common/saveFile';
 import { useBench, useJob, useView } from '../../state/benchStore';
 import type { Planning } from '../../state/usePlanning';
 import type { RemovalState } from '../../state/useRemoval';
-import { useSurface } from '../../state/useSurface';
 import { FindingList } from '../FindingList';
 import { useToolPlace } from '../playhead';
 import { countLines } from '../programView';
+import { DryRun, SheetButton } from './program/AtTheMachine';
 
 const setCurrentLine = StateEffect.define<number>();
 const currentLine = StateField.define({
@@ -127,6 +126,7 @@ export function ProgramPanel({
             <DownloadSimpleIcon size={15} /> Download the program
           </Button>
           <SheetButton plan={plan} lettering={lettering} ready={ready} />
+          <DryRun plan={plan} />
           {isProving && <p className="why">The program is being run on the blank: it may leave when its dangers are known.</p>}
           {!isProving && !isProven && <p className="why wrong-text text-danger">{removal.failure}</p>}
           {open.length > 0 && (
@@ -137,50 +137,6 @@ export function ProgramPanel({
           )}
           <Foreign base={plan} />
         </>
-      )}
-    </>
-  );
-}
-
-/** The page that goes to the machine, as a PDF. */
-function SheetButton({ plan, lettering, ready }: { plan: PlanView; lettering: LetteringView | null; ready: boolean }) {
-  const job = useJob();
-  const surface = useSurface();
-  const [state, setState] = useState<{ busy: boolean; refusal: string | null }>({ busy: false, refusal: null });
-  const make = async () => {
-    setState({ busy: true, refusal: null });
-    try {
-      const drawing = toSetupDrawing(surface, lettering!.artworks);
-      const answer = await fetch('/api/sheet', {
-        method: 'POST',
-        headers: { 'Content-Type': 'application/json' },
-        body: JSON.stringify({ sheet: plan.sheet, drawing, job }),
-      });
-      if (!answer.ok) throw new Error(((await answer.json()) as { text: string }).text);
-      saveFile(`${toFileStem(job.name, 'program')}-set-up.pdf`, await answer.blob());
-      setState({ busy: false, refusal: null });
-    } catch (error) {
-      setState({
-        busy: false,
-        refusal: `The set-up sheet could not be made: ${(error as Error).message}. Try it again; the job is as it was.`,
-      });
-    }
-  };
-  return (
-    <>
-      <Button
-        variant="outline-primary"
-        size="sm"
-        className="w-100 mb-2"
-        disabled={!ready || !lettering || !plan.sheet || state.busy}
-        onClick={() => void make()}
-      >
-        <FilePdfIcon size={15} /> {state.busy ? 'Making the set-up sheet…' : 'Set-up sheet for the machine'}
-      </Button>
-      {state.refusal && (
-        <p className="wrong-text text-danger small" role="alert">
-          {state.refusal}
-        </p>
       )}
     </>
   );

@@ -1,0 +1,53 @@
+import { createHash } from 'node:crypto';
+import { readFile, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import { migrateMachine } from '../core/job/migrate';
+import { machineSchema, type Job } from '../core/job/schema';
+import type { Setup } from '../core/pipeline/setup';
+import { toPartName, type Program } from '../core/program/dialect';
+import { proveDryRun, toDryRun } from '../core/program/dryRun';
+import { DIALECTS } from '../core/program/registry';
+import { toPartTexts } from '../core/proof/readBack';
+
+export const EXIT_INVALID = 2;
+
+export const complain = (line: string): void => void process.stderr.write(`${line}\n`);
+
+/** A machine from a file, as JSON; what is wrong with it is said, and null returned. */
+export async function readMachine(file: string): Promise<Job['machine'] | null> {
+  try {
+    const parsed = machineSchema.safeParse(migrateMachine(JSON.parse(await readFile(file, 'utf8'))));
+    if (parsed.success) return parsed.data;
+    for (const { path: at, message } of parsed.error.issues) complain(`${file}: ${['$', ...at].join('.')}: ${message}`);
+  } catch (error) {
+    complain(`${file}: ${(error as Error).message}`);
+  }
+  process.exitCode = EXIT_INVALID;
+  return null;
+}
+
+/** The job on another machine; null where that is none, which is said. */
+export function readWith(job: Job, machine: Record<string, unknown>): Job | null {
+  const parsed = machineSchema.safeParse(machine);
+  if (parsed.success) return { ...job, machine: parsed.data };
+  const dialect = parsed.error.issues.some(({ path: at }) => at[0] === 'dialect');
+  complain(dialect ? `--dialect: there is ${Object.keys(DIALECTS).join(', ')}` : parsed.error.issues[0]!.message);
+  process.exitCode = EXIT_INVALID;
+  return null;
+}
+
+/** Writes the dry run of a program beside it, if it stays off the blank; says why not. */
+export async function writeDryRuns({ job, surface }: Setup, written: Program, liftMm: number, folder: string): Promise<void> {
+  const refuse = (why: string): void => {
+    complain(`--dry: ${why}`);
+    process.exitCode = EXIT_INVALID;
+  };
+  if (!(liftMm > 0)) return refuse('give a height in mm, more than 0');
+  const texts = toDryRun(toPartTexts(written), job.machine, liftMm);
+  const { leastMm } = proveDryRun(texts, job, surface);
+  if (!(leastMm > 0)) return refuse(`lifted by ${liftMm} mm it would come ${(-leastMm).toFixed(3)} mm into the blank: lift it more`);
+  for (const [k, part] of written.parts.entries()) await writeFile(path.join(folder, toPartName(part, 'program-dry')), texts[k]!);
+}
+
+/** What tells a job from every other. */
+export const hashJob = (job: Job): string => createHash('sha256').update(JSON.stringify(job)).digest('hex');

@@ -1,0 +1,113 @@
+'use client';
+
+import { useState } from 'react';
+import { DownloadSimpleIcon, FilePdfIcon } from '@phosphor-icons/react';
+import { toFileStem } from '../../../../core/base/fileStem';
+import { toSetupDrawing } from '../../../../core/export/setupDrawing';
+import { toPartName } from '../../../../core/program/dialect';
+import { proveDryRun, toDryRun } from '../../../../core/program/dryRun';
+import type { LetteringView, PlanView } from '../../../../workers/planning.client';
+import { Button } from '../../../common/Button';
+import { formatLengthUnit } from '../../../common/format';
+import { QuantityField } from '../../../common/QuantityField';
+import { saveFile } from '../../../common/saveFile';
+import { useJob } from '../../../state/benchStore';
+import { useSurface } from '../../../state/useSurface';
+
+/** Lift of a dry run unless another is typed, mm. */
+const DRY_LIFT_MM = 20;
+/** A dry run keeps at least this far off the blank, mm. */
+const DRY_CLEAR_MM = 1;
+
+/** The same program lifted, with the spindle still: for a look at the machine. It may leave before what would spoil the piece is mended. */
+export function DryRun({ plan }: { plan: PlanView }) {
+  const job = useJob();
+  const surface = useSurface();
+  const [liftMm, setLiftMm] = useState(DRY_LIFT_MM);
+  const [told, setTold] = useState<{ wrong: boolean; text: string } | null>(null);
+  const length = (mm: number) => formatLengthUnit(mm, job.units);
+  const make = () => {
+    const texts = toDryRun(
+      plan.program.parts.map((p) => p.text),
+      job.machine,
+      liftMm,
+    );
+    const { leastMm, topMm, still, faults } = proveDryRun(texts, job, surface);
+    if (!still || faults > 0)
+      return setTold({ wrong: true, text: 'The dry run does not read back: report this, it is a defect of Hobel.' });
+    if (leastMm < DRY_CLEAR_MM) {
+      const wanted = Math.ceil(liftMm + DRY_CLEAR_MM - leastMm);
+      const how = leastMm < 0 ? `${length(-leastMm)} into the blank` : `within ${length(leastMm)} of the blank`;
+      return setTold({ wrong: true, text: `Lifted by ${length(liftMm)} it would come ${how}: lift it by ${length(wanted)} or more.` });
+    }
+    plan.program.parts.forEach((p, k) => saveFile(toPartName(p, `${toFileStem(job.name, 'program')}-dry`), texts[k]!));
+    setTold({ wrong: false, text: `Read back, it stays ${length(leastMm)} off the blank and goes up to Z ${length(topMm)}.` });
+  };
+  return (
+    <section aria-label="Dry run" className="mb-2">
+      <div className="d-flex gap-2 align-items-end">
+        <QuantityField label="Dry run lifted by" kind="length" value={liftMm} units={job.units} onValue={(v) => takeLift(v, setLiftMm)} />
+        <Button variant="outline-primary" size="sm" className="text-nowrap" onClick={make}>
+          <DownloadSimpleIcon size={15} /> Dry run
+        </Button>
+      </div>
+      {told && (
+        <p className={told.wrong ? 'wrong-text text-danger small' : 'why'} role={told.wrong ? 'alert' : 'status'}>
+          {told.text}
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** Takes a lift; says why not. */
+function takeLift(mm: number, take: (mm: number) => void): string | null {
+  if (!(mm > 0 && mm <= MAX_DRY_LIFT_MM)) return `must be more than 0 and at most ${MAX_DRY_LIFT_MM} mm`;
+  take(mm);
+  return null;
+}
+const MAX_DRY_LIFT_MM = 500;
+
+/** The page that goes to the machine, as a PDF. */
+export function SheetButton({ plan, lettering, ready }: { plan: PlanView; lettering: LetteringView | null; ready: boolean }) {
+  const job = useJob();
+  const surface = useSurface();
+  const [state, setState] = useState<{ busy: boolean; refusal: string | null }>({ busy: false, refusal: null });
+  const make = async () => {
+    setState({ busy: true, refusal: null });
+    try {
+      const drawing = toSetupDrawing(surface, lettering!.artworks);
+      const answer = await fetch('/api/sheet', {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ sheet: plan.sheet, drawing, job }),
+      });
+      if (!answer.ok) throw new Error(((await answer.json()) as { text: string }).text);
+      saveFile(`${toFileStem(job.name, 'program')}-set-up.pdf`, await answer.blob());
+      setState({ busy: false, refusal: null });
+    } catch (error) {
+      setState({
+        busy: false,
+        refusal: `The set-up sheet could not be made: ${(error as Error).message}. Try it again; the job is as it was.`,
+      });
+    }
+  };
+  return (
+    <>
+      <Button
+        variant="outline-primary"
+        size="sm"
+        className="w-100 mb-2"
+        disabled={!ready || !lettering || !plan.sheet || state.busy}
+        onClick={() => void make()}
+      >
+        <FilePdfIcon size={15} /> {state.busy ? 'Making the set-up sheet…' : 'Set-up sheet for the machine'}
+      </Button>
+      {state.refusal && (
+        <p className="wrong-text text-danger small" role="alert">
+          {state.refusal}
+        </p>
+      )}
+    </>
+  );
+}
