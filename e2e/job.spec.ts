@@ -257,3 +257,26 @@ test('the ladder drives the tool and the marked block', async ({ page }) => {
   await expect(page.locator('.cm-current-block')).not.toHaveText(first!);
   await expect(page.getByTestId('tool-mark')).toBeVisible();
 });
+
+test('the program leaves with a set-up sheet, and a dry run that stays off the blank', async ({ page }) => {
+  await newJob(page, 'NORTH');
+  await station(page, 'Program').click();
+  await expect(page.getByTestId('download')).toBeEnabled({ timeout: 30_000 });
+  let waiting = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Set-up sheet for the machine' }).click();
+  const sheet = await waiting;
+  expect(sheet.suggestedFilename()).toMatch(/-set-up\.pdf$/);
+  expect(readFileSync(await sheet.path(), 'latin1').slice(0, 5)).toBe('%PDF-');
+
+  const lift = page.getByLabel('Dry run lifted by');
+  await lift.fill('0.1');
+  await page.getByRole('button', { name: 'Dry run' }).click();
+  await expect(page.getByText(/lift it by .* or more/)).toBeVisible();
+  await lift.fill('15');
+  waiting = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Dry run' }).click();
+  const text = readFileSync(await (await waiting).path(), 'utf8');
+  expect(text).toContain('DRY RUN, lifted by 15. mm');
+  expect(text).not.toMatch(/M3\b/);
+  await expect(page.getByText(/Read back, it stays .* off the blank/)).toBeVisible();
+});

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 /** What each picture shows and how to get there. */
 const open = (job) => async (page, address) => {
   await page.goto(address);
@@ -33,6 +34,17 @@ const closeUp = async (page, notches) => {
   await page.mouse.move(box.x + 0.5 * box.width, box.y - 60);
   await page.waitForTimeout(3500);
 };
+
+/** The first page of a PDF as PNG in base64. @param height Pixels. */
+async function drawFirstPage(bytes, height) {
+  const { createCanvas } = await import('@napi-rs/canvas');
+  const { getDocument } = await import('pdfjs-dist/legacy/build/pdf.mjs');
+  const first = await (await getDocument({ data: new Uint8Array(bytes), verbosity: 0 }).promise).getPage(1);
+  const viewport = first.getViewport({ scale: height / first.getViewport({ scale: 1 }).height });
+  const canvas = createCanvas(Math.round(viewport.width), Math.round(viewport.height));
+  await first.render({ canvas, canvasContext: canvas.getContext('2d'), viewport }).promise;
+  return canvas.toBuffer('image/png').toString('base64');
+}
 
 export const shots = {
   'piece-engraved': at('Net float, Fathom & Reed', 5, (page) => closeUp(page, 4)),
@@ -88,15 +100,16 @@ export const shots = {
     await page.goto(`${address}/type-case`);
     await page.waitForTimeout(2500);
   },
-  revisions: async (page, address) => {
-    // Two saves, so that there is an earlier one to look at.
-    await open('Net float, Fathom & Reed')(page, address);
-    await page.keyboard.press('2');
-    await page.getByRole('textbox', { name: 'Words', exact: true }).fill('FATHOM & CO');
-    await page.waitForTimeout(1500);
-    await page.getByRole('link', { name: 'Revisions' }).click();
-    await page.getByRole('button', { name: 'Look at revision 1' }).click();
-    await page.waitForTimeout(1500);
+  // The page for the machine, as another program draws it.
+  'set-up-sheet': async (page, address) => {
+    await open('Rain gauge No. 7')(page, address);
+    await page.keyboard.press('6');
+    await page.locator('[data-testid=download]:not([disabled])').waitFor({ timeout: 60_000 });
+    const waiting = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Set-up sheet for the machine' }).click();
+    const png = await drawFirstPage(readFileSync(await (await waiting).path()), 800);
+    await page.setContent(`<body style="margin:0;background:#d8d2c4;text-align:center"><img src="data:image/png;base64,${png}"></body>`);
+    await page.waitForTimeout(300);
   },
   'bench-cuts': at('Berth plate, North Quay', 4),
   'bench-program': station(6, async (page) => {
