@@ -260,6 +260,9 @@ test('the ladder drives the tool and the marked block', async ({ page }) => {
 
 test('the program leaves with a set-up sheet, and a dry run that stays off the blank', async ({ page }) => {
   await newJob(page, 'NORTH');
+  await station(page, 'Cuts').click();
+  await page.getByRole('button', { name: 'V-carve', exact: true }).click();
+  await planned(page);
   await station(page, 'Program').click();
   await expect(page.getByTestId('download')).toBeEnabled({ timeout: 30_000 });
   let waiting = page.waitForEvent('download');

@@ -14,7 +14,7 @@ const step = (name, command, args, beside = false) =>
     const said = [];
     for (const stream of beside ? [child.stdout, child.stderr] : []) stream.on('data', (part) => said.push(part));
     child.on('close', (status) => {
-      process.stdout.write(Buffer.concat(said));
+      for (const part of said) process.stdout.write(part);
       results.push({ name, ok: status === 0, seconds: ((Date.now() - start) / 1000).toFixed(1) });
       resolve();
     });
