@@ -21,7 +21,7 @@ import { createLetterer, type Lettering } from '../core/pipeline/lettering';
 import { createPlanner, type Plan } from '../core/pipeline/plan';
 import { createSetup, listToolsByHand, type Setup } from '../core/pipeline/setup';
 import { runSteps } from '../core/base/steps';
-import { toPartName, toPartText, type ProgramSplit } from '../core/program/dialect';
+import { getSplit, toPartName, toPartText, type ProgramSplit } from '../core/program/dialect';
 import { readForeign } from '../core/program/foreign';
 import { readCrib } from '../core/crib/exchange';
 import { STARTER_TOOLS } from '../core/crib/starterTools';
@@ -294,12 +294,12 @@ program
   .option('--machine <file>', 'machine to write for, as JSON; the job’s own if left out')
   .option('--dialect <id>', `how the control is spoken to: ${Object.keys(DIALECTS).join(', ')}; the machine’s own if left out`)
   .addOption(new Option('--unit <unit>', 'unit of the programs; the machine’s own if left out').choices(['mm', 'in']))
-  .addOption(new Option('--split <how>', 'files').choices(['none', 'tool']).default('none'))
+  .addOption(new Option('--split <how>', 'one file, or one a cutter; as the machine has it if left out').choices(['none', 'tool']))
   .option('--dry <mm>', 'also write dry runs: the same, lifted by so much, with the spindle still')
   .action(
     async (
       file: string,
-      options: { out: string; machine?: string; dialect?: string; unit?: 'mm' | 'in'; split: ProgramSplit; dry?: string },
+      options: { out: string; machine?: string; dialect?: string; unit?: 'mm' | 'in'; split?: ProgramSplit; dry?: string },
     ) => {
       const read = await readJob(file);
       const machine = read && (options.machine === undefined ? read.machine : await readMachine(options.machine));
@@ -313,7 +313,10 @@ program
       const { setup, lettering, plan } = await planFile(job, file);
       const { laid, moves } = plan;
       const written = runSteps(
-        DIALECTS[job.machine.dialect].write({ job, kinematics: setup.kinematics, laid, moves, runs: setup.runs }, options.split),
+        DIALECTS[job.machine.dialect].write(
+          { job, kinematics: setup.kinematics, laid, moves, runs: setup.runs },
+          options.split ?? getSplit(job.machine),
+        ),
       );
       const proof = runSteps(computeProof(setup, lettering, { ...plan, program: written }));
       const findings = [...plan.findings, ...proof.findings];

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { readFile, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import { migrateMachine } from '../core/job/migrate';
+import { readMachineFile } from '../core/job/machineFile';
 import { machineSchema, type Job } from '../core/job/schema';
 import type { Setup } from '../core/pipeline/setup';
 import { toPartName, type Program } from '../core/program/dialect';
@@ -16,9 +16,9 @@ export const complain = (line: string): void => void process.stderr.write(`${lin
 /** A machine from a file, as JSON; what is wrong with it is said, and null returned. */
 export async function readMachine(file: string): Promise<Job['machine'] | null> {
   try {
-    const parsed = machineSchema.safeParse(migrateMachine(JSON.parse(await readFile(file, 'utf8'))));
-    if (parsed.success) return parsed.data;
-    for (const { path: at, message } of parsed.error.issues) complain(`${file}: ${['$', ...at].join('.')}: ${message}`);
+    const read = readMachineFile(await readFile(file, 'utf8'));
+    if (read.ok) return read.value;
+    for (const line of read.error.lines) complain(`${file}: ${line}`);
   } catch (error) {
     complain(`${file}: ${(error as Error).message}`);
   }

@@ -6,6 +6,7 @@ import { isCutMove, poseAt, type LaidPaths } from '../lay/laidPaths';
 import type { Work } from '../machine/stance';
 import type { Setup } from '../pipeline/setup';
 import type { EdgeProof, EdgeUnproved } from '../proof/edge';
+import { measureAxis } from '../proof/axisSpan';
 import type { Proof } from '../proof/proof';
 import { toTurnDeg } from '../surface/surface';
 
@@ -29,6 +30,10 @@ export interface Report {
   standingS: number;
   blocks: number;
   readBack: { maxTipUm: number; maxAxisUm: number; maxTimeRatio: number };
+  /** Layout and letters of the axes. */
+  machine: { layout: string; letters: string[] };
+  /** For each axis what its words may be (null: not known) and what they are, mm and degrees: least, most, used from, used to. */
+  limits: Record<string, [number | null, number | null, number, number]>;
   /** The edge that is cut against the outline, µm, and how far that may be off the letters' own curves; null where no cut has one. */
   edge: Pick<EdgeProof, 'maxOutsideUm' | 'uncut95Um' | 'maxUncutUm' | 'curveUm' | 'outsideCurvesUm' | 'leftCurvesUm'> | null;
   /** Cuts whose edge was not measured, and why. */
@@ -44,7 +49,7 @@ export const getLetteringBox = (lettering: Lettering): Box =>
     .reduce(joinBoxes, { minX: Infinity, minY: Infinity, maxX: -Infinity, maxY: -Infinity });
 
 /** Gathers the report of a plan and its proof. */
-export function toReport({ job, surface }: Setup, lettering: Lettering, plan: Plan, proof: Proof): Report {
+export function toReport({ job, surface, kinematics }: Setup, lettering: Lettering, plan: Plan, proof: Proof): Report {
   const { edge, readBack } = proof;
   const box = getLetteringBox(lettering);
   const x = isEmptyBox(box) ? 0 : box.maxX - box.minX;
@@ -59,6 +64,13 @@ export function toReport({ job, surface }: Setup, lettering: Lettering, plan: Pl
     standingS: plan.standingS,
     blocks: plan.moves.count,
     readBack: { maxTipUm: readBack.maxTipUm, maxAxisUm: readBack.maxAxisUm, maxTimeRatio: readBack.maxTimeRatio },
+    machine: { layout: job.machine.layout.kind, letters: kinematics.axes.map((a) => a.letter) },
+    limits: Object.fromEntries(
+      kinematics.axes.map(({ letter, min, max }) => {
+        const known = (v: number): number | null => (Number.isFinite(v) ? v : null);
+        return [letter, [known(min), known(max), ...measureAxis(readBack.readings, letter).moves]];
+      }),
+    ),
     edge: edge && {
       maxOutsideUm: edge.maxOutsideUm,
       uncut95Um: edge.uncut95Um,

@@ -10,6 +10,7 @@ import { toPartName } from '../program/dialect';
 import type { ProgramReading } from '../program/interpreter';
 import { AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
 import { DIALECTS } from '../program/registry';
+import { measureAxis } from '../proof/axisSpan';
 import type { Proof } from '../proof/proof';
 
 const word = z.strictObject({ letter: z.string().max(2), value: z.number() });
@@ -84,7 +85,7 @@ export function toSetupSheet(setup: Setup, plan: Plan, proof: Proof, stem: strin
     ],
     files: plan.program.parts.map((part) => ({ name: toPartName(part, stem), lines: part.lines.length })),
     tools: listTools(setup, plan, readings),
-    axes: kinematics.axes.map(({ letter, kind }) => measureAxis(readings, letter, kind === 'rotary' ? '°' : 'mm')),
+    axes: kinematics.axes.map(({ letter, kind }) => ({ letter, unit: kind === 'rotary' ? '°' : 'mm', ...measureAxis(readings, letter) })),
     checks: listChecks(setup, readings),
     timeS: plan.timeS,
     standingS: plan.standingS,
@@ -121,38 +122,6 @@ function listTools(setup: Setup, plan: Plan, readings: readonly ProgramReading[]
     }
   }
   return out;
-}
-
-/** What an axis does in a program. */
-function measureAxis(readings: readonly ProgramReading[], letter: string, unit: 'mm' | '°'): SetupSheet['axes'][number] {
-  const k = AXIS_LETTERS.indexOf(letter);
-  const span = (): [number, number] => [Infinity, -Infinity];
-  const cuts = span(),
-    moves = span();
-  const widen = (own: [number, number], v: number): void => {
-    own[0] = Math.min(own[0], v);
-    own[1] = Math.max(own[1], v);
-  };
-  let first = NaN,
-    last = NaN;
-  for (const { motions, placedBy } of readings) {
-    for (let m = Math.max(0, placedBy[k]!); m < motions.count; m++) {
-      const v = motions.end[AXIS_COUNT * m + k]!;
-      if (Number.isNaN(first)) first = v;
-      last = v;
-      widen(moves, v);
-      if (!motions.rapid[m]) widen(cuts, v);
-    }
-  }
-  const whole = (own: [number, number]): [number, number] => (own[0] <= own[1] ? own : [0, 0]);
-  return {
-    letter,
-    unit,
-    cuts: whole(cuts),
-    moves: whole(moves),
-    first: Number.isNaN(first) ? 0 : first,
-    last: Number.isNaN(last) ? 0 : last,
-  };
 }
 
 /** What can be tried at the machine before anything is cut: senses, and where the surface is at the first place that is cut. */

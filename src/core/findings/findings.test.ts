@@ -67,6 +67,10 @@ const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMes
     },
     /overlap by [\d.]+° across the seam/,
   ],
+  'travel-short': [
+    { ...carveJob('BUOY'), machine: { ...carveJob('BUOY').machine, travelMm: { X: 0, Y: 0, Z: 20 } } },
+    /Z goes from 19\.\d to 4\d.* mm, 2\d\.\d mm in all, and the machine's travel is 20\.0 mm/,
+  ],
   'dialect-cannot': [
     { ...carveJob('BUOY'), machine: { ...carveJob('BUOY').machine, dialect: 'short-lines', toolChanger: true, toolLengths: 'table' } },
     /Short lines, for small controls has no words for a change of cutter by a changer, nor for a cutter’s length called from a table/,

@@ -3,6 +3,7 @@ import type { ConductFault } from '../proof/conduct';
 import type { EdgeProof, LeftOut } from '../proof/edge';
 import { getTitle } from '../job/title';
 import type { Setup } from '../pipeline/setup';
+import { measureAxis } from '../proof/axisSpan';
 import type { ProgramPlace, ReadBack } from '../proof/readBack';
 import { toTurnDeg, type Surface } from '../surface/surface';
 import { makeFinding, type Finding, type Where } from './finding';
@@ -29,6 +30,16 @@ export function findReadBackFaults({ machine }: Pick<Job, 'machine'>, back: Read
   }
   if (back.rapidInWork) out.push(makeFinding('rapid-in-work', { station: 'cuts', line: back.rapidInWork.line + 1 }, {}));
   return out;
+}
+
+/** Axes that go farther than the machine can, wherever its zero is. */
+export function findTravelFaults({ machine }: Pick<Job, 'machine'>, { readings }: Pick<ReadBack, 'readings'>): Finding[] {
+  return (['X', 'Y', 'Z'] as const).flatMap((letter) => {
+    const travelMm = machine.travelMm[letter];
+    const [from, to] = measureAxis(readings, letter).moves;
+    if (travelMm === 0 || to - from <= travelMm) return [];
+    return [makeFinding('travel-short', { station: 'program' }, { letter, from, to, travelMm })];
+  });
 }
 
 /** Findings from how the program behaves: tools, spindle, changes, heights, end. The first few of each kind. */

@@ -18,6 +18,8 @@ export const DEFAULT_MACHINE: Machine = {
   },
   dialect: 'rs274',
   programUnit: 'mm',
+  files: 'one',
+  travelMm: { X: 0, Y: 0, Z: 0 },
   feedMode: 'G93',
   lengthDigits: 4,
   angleDigits: 4,

@@ -53,10 +53,14 @@ export const machineSchema = z.strictObject({
   dialect: z.enum(['rs274', 'iso6983', 'short-lines']),
   /** The unit that its programs are written in (G20 or G21), whatever the job's own. */
   programUnit: z.enum(['mm', 'in']),
+  /** One file for a program, or one for each cutter in the spindle, to be run one after the other. */
+  files: z.enum(['one', 'per-cutter']),
   feedMode: z.enum(['G93', 'G94']),
   lengthDigits: z.int().min(2).max(6),
   angleDigits: z.int().min(2).max(6),
   maxFeedMmPerMin: between(1, 60000, 'between 1 and 60000 mm/min'),
+  /** How far X, Y and Z can go, mm; 0 where it is not known. */
+  travelMm: z.strictObject({ X: lengthMm(0, 20000), Y: lengthMm(0, 20000), Z: lengthMm(0, 20000) }),
   /** Speed and acceleration of each of X, Y and Z. */
   rapidMmPerMin: between(1, 100000, 'between 1 and 100000 mm/min'),
   accelerationMmPerS2: between(1, 50000, 'between 1 and 50000 mm/s²'),

@@ -139,12 +139,12 @@ describe('migrateJob', () => {
     expect(machine).toMatchObject({ drawer: null, arcMm: 0 });
   });
 
-  it('writes the programs of a machine of version 8 in millimetres, as they were', () => {
+  it('writes the programs of a machine of version 8 in millimetres and one file, as they were', () => {
     const stored = JSON.parse(readFileSync('tests/fixtures/job-version-8.json', 'utf8')) as { version: number; machine: object };
     expect(stored.version).toBe(8);
     const parsed = parseJob(stored);
     if (!parsed.ok) throw new Error(JSON.stringify(parsed.error.problems));
-    expect(parsed.value.machine).toEqual({ ...stored.machine, programUnit: 'mm' });
+    expect(parsed.value.machine).toEqual({ ...stored.machine, programUnit: 'mm', files: 'one', travelMm: { X: 0, Y: 0, Z: 0 } });
   });
 
   it('keeps the shape of a turned blank whose smooth joins beside arcs did nothing', () => {

@@ -70,8 +70,8 @@ const steps: Record<number, (job: Loose) => Loose> = {
     tools: Array.isArray(job.tools) ? job.tools.map(migrateTool) : job.tools,
     machine: giveHolding(job.machine),
   }),
-  // Version 8 wrote every program in millimetres.
-  8: (job) => ({ ...job, version: 9, machine: giveUnit(job.machine) }),
+  // Version 8 wrote every program in millimetres and into one file.
+  8: (job) => ({ ...job, version: 9, machine: giveFiles(job.machine) }),
   // Version 7 knew levels that cut a stroke off alone, from the surface down, and one hop height for all cuts.
   7: (job) => ({
     ...job,
@@ -114,7 +114,7 @@ export function migrateJob(value: unknown): unknown {
 
 /** Takes a machine of any older form to today's; anything else comes back as it is. Machines are stored in jobs and by themselves. */
 export const migrateMachine = (value: unknown): unknown =>
-  giveUnit(giveDrawerAndArcs(giveBlocks(giveHolding(giveTimes(giveLayout(value))))));
+  giveFiles(giveDrawerAndArcs(giveBlocks(giveHolding(giveTimes(giveLayout(value))))));
 
 /** Takes a tool of any older form to today's: a shank as thick as the cutter, a holder of which nothing is known, no speeds. */
 export function migrateTool(value: unknown): unknown {
@@ -157,9 +157,9 @@ function giveDrawerAndArcs(value: unknown): unknown {
   return !isObject(value) || 'arcMm' in value ? value : { drawer: null, ...value, arcMm: 0 };
 }
 
-/** The unit of a machine's programs, where it does not say so yet. */
-function giveUnit(value: unknown): unknown {
-  return !isObject(value) || 'programUnit' in value ? value : { ...value, programUnit: 'mm' };
+/** The unit and the files of a machine's programs and its travel, where it does not say so yet: nothing is known of it. */
+function giveFiles(value: unknown): unknown {
+  return !isObject(value) || 'files' in value ? value : { programUnit: 'mm', travelMm: { X: 0, Y: 0, Z: 0 }, ...value, files: 'one' };
 }
 
 /** How many blocks a machine takes, where it does not say so yet; its programs keep as many as they had. */

@@ -32,7 +32,7 @@ import type { InscriptionArtwork } from '../lettering/artwork';
 import { computeAxisMoves, type AxisMoves } from '../machine/axisMoves';
 import { computeTimes, getAxisLimits } from '../machine/time';
 import type { VoronoiEngine } from '../medial/voronoi';
-import type { Program } from '../program/dialect';
+import { getSplit, type Program } from '../program/dialect';
 import { DIALECTS } from '../program/registry';
 import { toTurnDeg } from '../surface/surface';
 import type { Lettering } from './lettering';
@@ -133,7 +133,7 @@ export function createPlanner(engine: VoronoiEngine): Planner {
       const { timesS, ...times } = timePlan(setup, laid, moves);
       if (laid.count === 0 && runs.length > 0) findings.push(makeFinding('cuts-nothing', { station: 'cuts' }, {}));
       const dialect = DIALECTS[job.machine.dialect];
-      const program = yield* reportSteps(dialect.write({ job, kinematics, laid, moves, runs }, 'none'), at('posting'));
+      const program = yield* reportSteps(dialect.write({ job, kinematics, laid, moves, runs }, getSplit(job.machine)), at('posting'));
       findings.push(...findSpeedFaults(setup, laid, moves), ...findSlowFeeds(setup, laid, moves, timesS));
       findings.push(...findSlowFloors(limited, laid, moves, timesS));
       findings.push(...findBlockRate(setup, moves, timesS, program.lineOfBlock));

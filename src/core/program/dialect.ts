@@ -18,6 +18,9 @@ export interface ProgramInput {
 /** How a program is divided into files: one for everything, or one for each cutter in the spindle. */
 export type ProgramSplit = 'none' | 'tool';
 
+/** How a machine wants its programs divided. */
+export const getSplit = ({ files }: Pick<Machine, 'files'>): ProgramSplit => (files === 'per-cutter' ? 'tool' : 'none');
+
 /** One file of a program. */
 export interface ProgramPart {
   /** Its part of a file name; '' if it is the only file. */

@@ -9,6 +9,7 @@ import { isFeedMove } from '../lay/laidPaths';
 import { computeReadBack } from '../proof/readBack';
 import { ForeignReader } from './foreign';
 import { rs274 } from './rs274';
+import { toPartName } from './dialect';
 import { formatFeed, formatWord, toComment, toPlain } from './words';
 
 const plannedWith = (machine: Partial<Machine>) => planJob(lineJob('OX', {}, { machine: { ...DEFAULT_MACHINE, ...machine } }));
@@ -139,7 +140,7 @@ describe('rs274', () => {
     const { setup, lettering, plan } = await planJob(job);
     const { kinematics, runs } = setup;
     const program = runSteps(rs274.write({ job, kinematics, laid: plan.laid, moves: plan.moves, runs }, 'tool'));
-    expect(program.parts.map((part) => part.suffix)).toEqual(['T1', 'T2']);
+    expect(program.parts.map((part) => part.suffix)).toEqual(['1-T1', '2-T2']);
     for (const part of program.parts) {
       const { motions, stops, faults } = readNc(part.lines.join('\n'));
       expect(faults).toEqual([]);
@@ -149,6 +150,16 @@ describe('rs274', () => {
     const proof = proveWith(setup, lettering, { ...plan, program });
     expect(proof.findings).toEqual([]);
     expect(proof.readBack.maxTipUm).toBeLessThan(2);
+  });
+
+  it('goes out as a file for each cutter in the spindle where the machine wants it so, one that comes again in a file of its own', async () => {
+    const job = carveJob('A');
+    job.machine = { ...job.machine, files: 'per-cutter' };
+    job.tools.push({ ...job.tools[0]!, id: 'second', number: 2 });
+    job.cuts.push({ ...job.cuts[0]!, id: 'other', toolId: 'second' }, { ...job.cuts[0]!, id: 'again' });
+    const { plan, proof } = await planJob(job);
+    expect(plan.program.parts.map((p) => toPartName(p, 'a'))).toEqual(['a-1-T1.nc', 'a-2-T2.nc', 'a-3-T1.nc']);
+    expect(proof.findings.filter((f) => f.severity === 'spoils')).toEqual([]);
   });
 
   it('leaves the control as it is usually found: units a minute, spindle off, program ended', async () => {

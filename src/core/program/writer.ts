@@ -149,7 +149,8 @@ class ProgramWriter {
     if (this.input.job.machine.toolLengths === 'table') this.say('G49');
     this.say(this.manner.end);
     this.frame();
-    this.parts.push({ suffix: this.tool ? `T${this.tool.number}` : '', lines: this.lines });
+    // In running order, and no two alike where a cutter comes again.
+    this.parts.push({ suffix: this.tool ? `${this.parts.length + 1}-T${this.tool.number}` : '', lines: this.lines });
     this.lines = [];
   }
 

@@ -1,5 +1,5 @@
 import { reportSteps, type Steps } from '../base/steps';
-import { findConduct, findEdgeFaults, findLeftOut, findReadBackFaults } from '../findings/proofFindings';
+import { findConduct, findEdgeFaults, findLeftOut, findReadBackFaults, findTravelFaults } from '../findings/proofFindings';
 import type { Finding } from '../findings/finding';
 import type { Lettering } from '../pipeline/lettering';
 import type { Plan, PlanProgress } from '../pipeline/plan';
@@ -28,6 +28,7 @@ export function* computeProof(
   const edges = yield* computeEdges(setup, lettering, plan.laid);
   const findings = [
     ...findReadBackFaults(setup.job, readBack),
+    ...findTravelFaults(setup.job, readBack),
     ...findConduct(conduct),
     ...findEdgeFaults(edges.edge, setup.surface),
     ...findLeftOut(setup, edges.leftOut),

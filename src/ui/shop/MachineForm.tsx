@@ -72,6 +72,13 @@ export function MachineForm({ machine, set }: { machine: Machine; set(change: Pa
           <option value="in">inches</option>
         </Form.Select>
       </Form.Group>
+      <Form.Group controlId="m-files">
+        <Form.Label>Programs go out as</Form.Label>
+        <Form.Select size="sm" value={machine.files} onChange={(e) => set({ files: e.target.value as Machine['files'] })}>
+          <option value="one">one file</option>
+          <option value="per-cutter">one file for each cutter</option>
+        </Form.Select>
+      </Form.Group>
       <Form.Group controlId="m-feed">
         <Form.Label>Feed words</Form.Label>
         <Form.Select size="sm" value={machine.feedMode} onChange={(e) => set({ feedMode: e.target.value as 'G93' })}>
@@ -101,6 +108,16 @@ export function MachineForm({ machine, set }: { machine: Machine; set(change: Pa
           value={machine[key] as number}
           units="mm"
           onValue={(v) => set({ [key]: v } as Partial<Machine>)}
+        />
+      ))}
+      {(['X', 'Y', 'Z'] as const).map((letter) => (
+        <QuantityField
+          key={letter}
+          label={`Travel of ${letter} (0: not known)`}
+          kind="length"
+          value={machine.travelMm[letter]}
+          units="mm"
+          onValue={(mm) => set({ travelMm: { ...machine.travelMm, [letter]: mm } })}
         />
       ))}
       <QuantityField

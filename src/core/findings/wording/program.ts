@@ -47,6 +47,13 @@ export const programWording = {
       ? `Choose ${d.others.join(' or ')} for the machine, if its control reads it; or do without`
       : 'No dialect has words for all of it: do without',
   ],
+  'travel-short': (d: { letter: string; from: number; to: number; travelMm: number }) => [
+    'spoils',
+    `${d.letter} goes from ${n(d.from, 1)} to ${n(d.to, 1)} mm, ${n(d.to - d.from, 1)} mm in all, and the machine's travel is ${n(d.travelMm, 1)} mm`,
+    d.letter === 'Z'
+      ? 'Lower the park height, or take a machine that goes higher'
+      : 'Take a machine with more travel, or lay the lettering closer together',
+  ],
   'program-fault': (d: { what: string }) => ['spoils', `the program does not read back: ${d.what}`, 'Report this: it is a defect of Hobel'],
   'rapid-in-work': (_: object) => [
     'spoils',
