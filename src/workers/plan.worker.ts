@@ -1,12 +1,13 @@
 import { toFileStem } from '../core/base/fileStem';
-import { toSetupSheet, type SetupSheet } from '../core/export/setupSheet';
+import { toSetupSheet } from '../core/export/setupSheet';
+import { writeOutlineRun } from '../core/pipeline/outlineRun';
 import { createPlanner, type Plan, type Planner } from '../core/pipeline/plan';
 import { createSetup } from '../core/pipeline/setup';
 import { toPartText } from '../core/program/dialect';
 import { computeProof, type Proof } from '../core/proof/proof';
 import { loadVoronoi } from './resources';
 import { ensureShape, workerShapes } from './shapes';
-import type { PlanRequest, PlanView, Progress } from './protocol';
+import { OUTLINE_HEIGHT_MM, type PlanRequest, type PlanView, type Progress } from './protocol';
 import { serve } from './serve';
 
 let planner: Promise<Planner> | null = null;
@@ -20,14 +21,15 @@ serve<PlanRequest, PlanView, Progress>(async ({ job, lettering }, { drive }) => 
   const plan = await drive(made.plan(setup, lettering));
   const proof = await drive(computeProof(setup, lettering, plan));
   const sheet = plan.moves.count > 0 ? toSetupSheet(setup, plan, proof, toFileStem(job.name, 'program')) : null;
-  const answer = toView(plan, proof, sheet, performance.now() - start);
+  const outlineRun = writeOutlineRun(setup, lettering, OUTLINE_HEIGHT_MM);
+  const answer = toView(plan, proof, { sheet, outlineRun }, performance.now() - start);
   const { laid, blocks, program } = answer;
   const buffers = [laid.kind, laid.run, laid.level, laid.sheet, laid.tip, laid.axis, laid.feedMmPerMin, blocks.sheet, blocks.move];
   const transfer = [...buffers, blocks.timesS, blocks.values, program.partOfBlock, program.lineOfBlock].map((a) => a.buffer as ArrayBuffer);
   return { answer, transfer };
 });
 
-function toView(plan: Plan, proof: Proof, sheet: SetupSheet | null, computeMs: number): PlanView {
+function toView(plan: Plan, proof: Proof, pages: Pick<PlanView, 'sheet' | 'outlineRun'>, computeMs: number): PlanView {
   const { cuts, laid, moves, timesS, timeS, stopTimeS, standingS, program } = plan;
   const { maxTipUm, maxAxisUm, maxTimeRatio } = proof.readBack;
   return {
@@ -46,7 +48,7 @@ function toView(plan: Plan, proof: Proof, sheet: SetupSheet | null, computeMs: n
     edge: proof.edge,
     unproved: proof.unproved,
     leftOut: proof.leftOut,
-    sheet,
+    ...pages,
     findings: [...plan.findings, ...proof.findings],
     computeMs,
   };

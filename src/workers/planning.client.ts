@@ -37,7 +37,7 @@ export type {
   TilePictures,
   Way,
 } from './protocol';
-export { LINES_A_MARK } from './protocol';
+export { LINES_A_MARK, OUTLINE_HEIGHT_MM } from './protocol';
 export { WorkerFailure } from './call.client';
 
 /**

@@ -48,6 +48,9 @@ export interface LetteringView {
   computeMs: number;
 }
 
+/** Height of an outline run over the surface, mm. */
+export const OUTLINE_HEIGHT_MM = 5;
+
 export interface PlanView extends EdgeReport {
   cuts: CutSummary[];
   laid: LaidPaths;
@@ -60,6 +63,8 @@ export interface PlanView extends EdgeReport {
   readBack: { maxTipUm: number; maxAxisUm: number; maxTimeRatio: number };
   /** What stands on the page for the machine; null where nothing moves. */
   sheet: SetupSheet | null;
+  /** A program once round the lettering, `OUTLINE_HEIGHT_MM` over the blank, spindle still; null where there is none. */
+  outlineRun: string | null;
   findings: Finding[];
   computeMs: number;
 }

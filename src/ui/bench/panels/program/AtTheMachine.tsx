@@ -6,7 +6,7 @@ import { toFileStem } from '../../../../core/base/fileStem';
 import { toSetupDrawing } from '../../../../core/export/setupDrawing';
 import { toPartName } from '../../../../core/program/dialect';
 import { proveDryRun, toDryRun } from '../../../../core/program/dryRun';
-import type { LetteringView, PlanView } from '../../../../workers/planning.client';
+import { OUTLINE_HEIGHT_MM, type LetteringView, type PlanView } from '../../../../workers/planning.client';
 import { Button } from '../../../common/Button';
 import { formatLengthUnit } from '../../../common/format';
 import { QuantityField } from '../../../common/QuantityField';
@@ -43,12 +43,29 @@ export function DryRun({ plan }: { plan: PlanView }) {
     plan.program.parts.forEach((p, k) => saveFile(toPartName(p, `${toFileStem(job.name, 'program')}-dry`), texts[k]!));
     setTold({ wrong: false, text: `Read back, it stays ${length(leastMm)} off the blank and goes up to Z ${length(topMm)}.` });
   };
+  const takeOutline = () => {
+    const { leastMm, still, faults } = proveDryRun([plan.outlineRun!], job, surface);
+    if (!still || faults > 0 || leastMm < DRY_CLEAR_MM)
+      return setTold({ wrong: true, text: `The outline run would come within ${length(leastMm)} of the blank: take a dry run instead.` });
+    saveFile(toPartName({ suffix: '' }, `${toFileStem(job.name, 'program')}-outline`), plan.outlineRun!);
+    setTold({ wrong: false, text: `Once round the lettering, spindle still; read back, it stays ${length(leastMm)} off the blank.` });
+  };
   return (
-    <section aria-label="Dry run" className="mb-2">
+    <section aria-label="Runs for a look" className="mb-2">
       <div className="d-flex gap-2 align-items-end">
         <QuantityField label="Dry run lifted by" kind="length" value={liftMm} units={job.units} onValue={(v) => takeLift(v, setLiftMm)} />
         <Button variant="outline-primary" size="sm" className="text-nowrap" onClick={make}>
           <DownloadSimpleIcon size={15} /> Dry run
+        </Button>
+        <Button
+          variant="outline-primary"
+          size="sm"
+          className="text-nowrap"
+          disabled={plan.outlineRun === null}
+          title={`Once round the lettering, ${length(OUTLINE_HEIGHT_MM)} over the blank, spindle still`}
+          onClick={takeOutline}
+        >
+          <DownloadSimpleIcon size={15} /> Outline run
         </Button>
       </div>
       {told && (
