@@ -140,6 +140,10 @@ export function toBurstJob(job, fontId) {
         reversible: true,
         maxDepthMm: 2,
         clearing: [],
+        levelsBy: 'clip',
+        beginMm: 0,
+        hopHeightMm: null,
+        finishing: false,
       },
     ],
   };
@@ -257,6 +261,7 @@ export async function measureBrowser(address, executablePath) {
     const fresh = await (await page.request.post(`${address}/api/jobs`, { data: job })).json();
     const stored = await (await page.request.get(`${address}/api/jobs/${fresh.id}`)).json();
     const own = await (await page.request.post(`${address}/api/jobs`, { data: { ...stored.job, ...patch(stored.job) } })).json();
+    if (!own.id) throw new Error(`the bench's job is of an old form: ${JSON.stringify(own.problems)}`);
     await page.goto(`${address}/jobs/${own.id}`);
     await page.getByTestId('frame').waitFor();
     await page.waitForTimeout(3000);
