@@ -77,6 +77,22 @@ describe('the set-up sheet, parsed back by another program', () => {
     expect(text).not.toMatch(/NaN|Infinity|undefined/);
   });
 
+  it('names every cutter in running order, whether they are put in by hand in one file, each in its own file, or by a changer', async () => {
+    const parsed = parseJobText(readFileSync('resources/jobs/berth-plate.json', 'utf8'));
+    if (!parsed.ok) throw new Error('no plate');
+    // The mill comes again for the edge that is cut out, last of all.
+    const wanted = ['T7', 'T6', 'T2', 'T23', 'T7'];
+    for (const machine of [{ files: 'one' }, { files: 'per-cutter' }, { toolChanger: true }] as const) {
+      const { setup, plan, proof } = await planJob({ ...parsed.value, machine: { ...parsed.value.machine, ...machine } });
+      const { tools, files } = toSetupSheet(setup, plan, proof, 'plate');
+      expect(tools.map((t) => `T${t.number}`)).toEqual(wanted);
+      expect(files).toHaveLength('files' in machine && machine.files === 'per-cutter' ? wanted.length : 1);
+      // The text says the speeds; all of the program's time is some cutter's.
+      expect(tools.map((t) => t.rpm)).toEqual(wanted.map((w) => setup.runs.find((r) => `T${r.tool.number}` === w)!.spindleRpm));
+      expect(tools.reduce((sum, t) => sum + t.timeS, 0)).toBeCloseTo(plan.timeS, 3);
+    }
+  });
+
   it('the first place to touch is on the surface of a cylinder: Z is its radius, the zero being on the axis', async () => {
     const parsed = parseJobText(readFileSync('resources/jobs/rain-gauge.json', 'utf8'));
     if (!parsed.ok || parsed.value.blank.kind !== 'cylinder') throw new Error('not the gauge');

@@ -5,7 +5,7 @@ import { poseAt } from '../lay/laidPaths';
 import { describeTurn } from '../machine/layouts/edit';
 import { getLayout } from '../machine/layouts/registry';
 import type { Plan } from '../pipeline/plan';
-import { listToolsByHand, type Setup } from '../pipeline/setup';
+import { listToolsByHand, type Run, type Setup } from '../pipeline/setup';
 import { toPartName } from '../program/dialect';
 import type { ProgramReading } from '../program/interpreter';
 import { AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
@@ -94,32 +94,44 @@ export function toSetupSheet(setup: Setup, plan: Plan, proof: Proof, stem: strin
   };
 }
 
-/** Cutters in running order, with the speed that the text gives each and the time of their moves. */
+/**
+ * Each stay of a cutter in the spindle at one speed, in running order: one that comes again stands again. The text
+ * says which cutter and how fast, the plan how deep and how long.
+ */
 function listTools(setup: Setup, plan: Plan, readings: readonly ProgramReading[]): SetupSheet['tools'] {
-  const byHand = setup.job.machine.toolChanger ? null : listToolsByHand(setup.runs, plan.laid);
-  const seconds = new Map<string, number>();
   const { laid, moves, timesS } = plan;
+  const stays: { run: Run; deepestMm: number; timeS: number }[] = [];
   for (let i = 0; i < moves.count; i++) {
     const run = setup.runs[laid.run[moves.move[i]!]!];
-    if (run) seconds.set(run.tool.id, (seconds.get(run.tool.id) ?? 0) + timesS[i]! - (i > 0 ? timesS[i - 1]! : 0));
+    if (!run) continue;
+    let last = stays[stays.length - 1];
+    if (last?.run.tool.id !== run.tool.id || last.run.spindleRpm !== run.spindleRpm) stays.push((last = { run, deepestMm: 0, timeS: 0 }));
+    last.deepestMm = Math.max(last.deepestMm, plan.cuts[run.index]!.maxDepthMm);
+    last.timeS += timesS[i]! - (i > 0 ? timesS[i - 1]! : 0);
   }
-  const out: SetupSheet['tools'] = [];
-  const add = (tool: Tool | undefined, rpm: number): void => {
-    if (!tool || out.some((t) => t.number === tool.number && t.name === tool.name)) return;
-    const runs = setup.runs.filter((r) => r.tool.id === tool.id);
-    const deepestMm = Math.max(0, ...runs.map((r) => plan.cuts[r.index]?.maxDepthMm ?? 0));
-    out.push({ number: tool.number, name: tool.name, stickOutMm: tool.stickOutMm, rpm, deepestMm, timeS: seconds.get(tool.id) ?? 0 });
-  };
+  return readStays(setup, plan, readings).map(({ tool: { number, name, stickOutMm }, rpm }, k) => {
+    const { deepestMm, timeS } = stays[k] ?? { deepestMm: 0, timeS: 0 };
+    return { number, name, stickOutMm, rpm, deepestMm, timeS };
+  });
+}
+
+/** The cutters that feed and their speeds, by the text; without a changer it names none, and they are put in one after the other. */
+function readStays(setup: Setup, plan: Plan, readings: readonly ProgramReading[]): { tool: Tool; rpm: number }[] {
+  const byHand = setup.job.machine.toolChanger ? null : listToolsByHand(setup.runs, plan.laid);
+  const out: { tool: Tool; rpm: number }[] = [];
   let hand = 0;
   for (const { motions, stops } of readings) {
-    const changes = stops.filter((s) => s.kind !== 'end').map((s) => s.afterMotions);
-    let stop = 0;
+    const pauses = stops.filter((s) => s.kind === 'pause').map((s) => s.afterMotions);
+    let pause = 0;
     for (let m = 0; m < motions.count; m++) {
-      if (byHand) while (stop < changes.length && changes[stop]! <= m) [stop, hand] = [stop + 1, hand + 1];
+      while (pause < pauses.length && pauses[pause]! <= m) [pause, hand] = [pause + 1, hand + 1];
       if (motions.rapid[m]) continue;
       const tool = byHand ? byHand[hand] : setup.runs.find((r) => r.tool.number === motions.tool[m])?.tool;
-      add(tool, motions.spindleRpm[m]!);
+      const last = out[out.length - 1];
+      if (tool && (last?.tool.id !== tool.id || last.rpm !== motions.spindleRpm[m])) out.push({ tool, rpm: motions.spindleRpm[m]! });
     }
+    // Each file has its own cutter put in before.
+    hand++;
   }
   return out;
 }

@@ -78,6 +78,11 @@ describe('computeTipLength', () => {
   it('is exact on a line and an arc, and 1e-6 on a spiral of 30°', () => {
     expect(computeTipLength(kin, Float64Array.from([0, 0, 20, 0]), Float64Array.from([3, 0, 24, 0]))).toBeCloseTo(5, 12);
     expect(computeTipLength(kin, Float64Array.from([0, 0, 20, 0]), Float64Array.from([0, 0, 20, 30]))).toBeCloseTo((20 * Math.PI) / 6, 6);
+    // Little turns are measured by fewer chords: as exactly.
+    for (const deg of [0.01, 1, 7.5, 7.6]) {
+      const arc = computeTipLength(kin, Float64Array.from([0, 0, 20, 0]), Float64Array.from([0, 0, 20, deg]));
+      expect(Math.abs(arc / ((20 * Math.PI * deg) / 180) - 1)).toBeLessThan(1e-6);
+    }
     // Archimedes' spiral r = 20 + kθ: length by the closed form, k = (1/θ) per radian.
     const theta = Math.PI / 6,
       k = 1 / theta;
