@@ -259,6 +259,7 @@ export function findToolChangeFaults(machine: Machine, runs: readonly Run[]): Fi
     const same = tools.filter((t) => t.number === number);
     if (same.length > 1) out.push(makeFinding('tool-number-twice', where, { number, tools: same.map((t) => t.name) }));
   }
-  if (!machine.toolChanger && tools.length > 1) out.push(makeFinding('tool-by-hand', where, { count: tools.length }));
+  if (!machine.toolChanger && tools.length > 1)
+    out.push(makeFinding('tool-by-hand', where, { count: tools.length, parts: machine.files === 'per-cutter' }));
   return out;
 }

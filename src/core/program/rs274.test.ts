@@ -158,6 +158,7 @@ describe('rs274', () => {
     job.tools.push({ ...job.tools[0]!, id: 'second', number: 2 });
     job.cuts.push({ ...job.cuts[0]!, id: 'other', toolId: 'second' }, { ...job.cuts[0]!, id: 'again' });
     const { plan, proof } = await planJob(job);
+    expect(plan.findings.find((f) => f.code === 'tool-by-hand')!.text).toContain('each change begins a file of its own');
     expect(plan.program.parts.map((p) => toPartName(p, 'a'))).toEqual(['a-1-T1.nc', 'a-2-T2.nc', 'a-3-T1.nc']);
     expect(proof.findings.filter((f) => f.severity === 'spoils')).toEqual([]);
   });

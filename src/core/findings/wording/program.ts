@@ -142,9 +142,9 @@ export const programWording = {
     `${n(d.percent, 0)} % of the time at feed below the surface, ${n(d.seconds, 0)} s, takes nothing away`,
     'See on the ladder where; fewer levels or another order may do',
   ],
-  'tool-by-hand': (d: { count: number }) => [
+  'tool-by-hand': (d: { count: number; parts: boolean }) => [
     'notes',
-    `${d.count} cutters on a machine without a changer: the program stops (M0) for each change`,
+    `${d.count} cutters on a machine without a changer: ${d.parts ? 'each change begins a file of its own' : 'the program stops (M0) for each change'}`,
     'Have the cutters measured, and Z set again after each change',
   ],
   'wrong-tool': (d: { name: string; needs: string; found: string }) => [
