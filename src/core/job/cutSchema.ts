@@ -43,6 +43,12 @@ export const getStages = (cut: object): readonly Stage[] => ('clearing' in cut ?
 /** How long the tool stays where it has come down, s. */
 export const getDwellS = (cut: object): number => ('dwellS' in cut ? (cut.dwellS as number) : 0);
 
+/** Depth of the floor that a cut is made in, mm: 0 for the blank's own surface. */
+export const getSunkMm = (cut: object): number => ('sunkMm' in cut ? (cut.sunkMm as number) : 0);
+
+/** Depth at which a cut's levels begin, mm: its floor, and what is gone below it already. */
+export const getBeginMm = (cut: Pick<CutCommon, 'beginMm'>): number => getSunkMm(cut) + cut.beginMm;
+
 /** What every kind of cut says; each kind adds its own in `core/cut/kinds/`. */
 export const cutCommon = {
   id,
@@ -56,7 +62,7 @@ export const cutCommon = {
   reversible: z.boolean(),
   /** How a level takes a stroke: no deeper than the level, or the whole of it raised by what is left to its full depth. */
   levelsBy: z.enum(['clip', 'shift']),
-  /** What is gone already, mm: the levels begin there. */
+  /** What is gone already below the surface or the floor that is cut, mm: the levels begin there. */
   beginMm: lengthMm(0, 100),
   /** Height above the surface at which this cut's strokes are crossed between; null for the job's. */
   hopHeightMm: between(-100, 1000, 'between -100 and 1000 mm').nullable(),

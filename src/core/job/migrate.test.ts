@@ -147,6 +147,16 @@ describe('migrateJob', () => {
     expect(parsed.value.machine).toEqual({ ...stored.machine, programUnit: 'mm', files: 'one', travelMm: { X: 0, Y: 0, Z: 0 } });
   });
 
+  it('lets carves of version 9 begin at the surface, in trials too', () => {
+    const stored = JSON.parse(readFileSync('tests/fixtures/job-version-9.json', 'utf8')) as { version: number; cuts: object[] };
+    expect(stored.version).toBe(9);
+    const parsed = parseJob({ ...stored, trials: [{ id: 't', name: 'Other', cuts: stored.cuts }] });
+    if (!parsed.ok) throw new Error(JSON.stringify(parsed.error.problems));
+    const { cuts, trials } = parsed.value;
+    expect(cuts.filter((c) => 'sunkMm' in c).map((c) => [c.kind, 'sunkMm' in c && c.sunkMm])).toEqual([['v-carve', 0]]);
+    expect(trials[0]!.cuts).toEqual(cuts);
+  });
+
   it('keeps the shape of a turned blank whose smooth joins beside arcs did nothing', () => {
     const stored = JSON.parse(readFileSync('tests/fixtures/job-version-4.json', 'utf8')) as object;
     const node = (xMm: number, join: string, bulge = 0) => ({ xMm, diameterMm: 40, join, bulge });

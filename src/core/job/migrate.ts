@@ -70,6 +70,13 @@ const steps: Record<number, (job: Loose) => Loose> = {
     tools: Array.isArray(job.tools) ? job.tools.map(migrateTool) : job.tools,
     machine: giveHolding(job.machine),
   }),
+  // Version 9 carved from the blank's surface alone.
+  9: (job) => ({
+    ...job,
+    version: 10,
+    cuts: giveFloors(job.cuts),
+    trials: Array.isArray(job.trials) ? job.trials.map((t: unknown) => (isObject(t) ? { ...t, cuts: giveFloors(t.cuts) } : t)) : job.trials,
+  }),
   // Version 8 wrote every program in millimetres and into one file.
   8: (job) => ({ ...job, version: 9, machine: giveFiles(job.machine) }),
   // Version 7 knew levels that cut a stroke off alone, from the surface down, and one hop height for all cuts.
@@ -148,6 +155,10 @@ function migrateCuts(cuts: unknown): unknown {
       : c,
   );
 }
+
+/** The floor that a carve is made in: the surface, where it does not say so yet. */
+const giveFloors = (cuts: unknown): unknown =>
+  Array.isArray(cuts) ? cuts.map((c: unknown) => (isObject(c) && c.kind === 'v-carve' ? { sunkMm: 0, ...c } : c)) : cuts;
 
 /** Tabs were set by shares of the way, which no page ever wrote; they are places on the sheet now. */
 const giveTabPlaces = ({ tabs }: Record<string, unknown>): object => (isObject(tabs) ? { tabs: { ...tabs, at: [] } } : {});

@@ -23,7 +23,7 @@ export { cutSchema, type Cut, type CutKindId, type CutOf } from '../cut/kinds/re
 export * from './variablesSchema';
 
 /** The version this code writes. A job of a newer version is refused, of an older one migrated. */
-export const JOB_VERSION = 9;
+export const JOB_VERSION = 10;
 
 export const MAX_GUIDES = 100;
 

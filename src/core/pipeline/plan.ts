@@ -23,7 +23,7 @@ import {
   findToolChangeFaults,
 } from '../findings/cutFindings';
 import { makeFinding, type Finding, type FindingCode, type FindingData } from '../findings/finding';
-import { getDwellS, getStages, type Cut, type Motion, type ToolKind } from '../job/schema';
+import { getBeginMm, getDwellS, getStages, type Cut, type Motion, type ToolKind } from '../job/schema';
 import { getTitle } from '../job/title';
 import { layPaths, MOVE, type CutMotion, type LaidPaths, type Pass } from '../lay/laidPaths';
 import { createAir, type Air } from '../lay/air';
@@ -256,7 +256,7 @@ const canMerge = ({ work }: Setup, { profile }: Run): boolean => work.alongNorma
 /** Nothing of a run that would go down in more levels than anyone wants. */
 function refuseLevels(run: Run, paths: CutPaths): CutPaths {
   if (paths.strokes.length === 0) return paths;
-  const { beginMm } = run.cut;
+  const beginMm = getBeginMm(run.cut);
   const { length } = computeLevels(paths.deepestMm, run.levels, beginMm);
   if (length === 0) return { ...NO_PATHS, faults: [{ code: 'begins-too-deep', data: { beginMm, depthMm: paths.deepestMm } }] };
   if (length <= MOST_LEVELS) return paths;
@@ -287,9 +287,10 @@ function* levelRun(
     pieces: { kept: 0, made: 0 },
   };
   const passes: Pass[] = [];
+  const beginMm = getBeginMm(cut);
   let to = start;
   if (paths.strokes.length === 0) return { summary, passes, to };
-  summary.levelsMm = computeLevels(paths.deepestMm, run.levels, cut.beginMm);
+  summary.levelsMm = computeLevels(paths.deepestMm, run.levels, beginMm);
   const reversible = cut.reversible && !paths.directed;
   const longestLegMm = (LEG_S * run.feedMmPerMin) / 60;
   const add = (level: number, whole: Float64Array[], readyMm = 0): void => {
@@ -312,9 +313,9 @@ function* levelRun(
     yield { stage: 'ordering', share: level / summary.levelsMm.length };
     const above = level === 0 ? 0 : summary.levelsMm[level - 1]!;
     // What is gone already is taken on trust: the tool comes down to it at feed.
-    const gone = level === 0 ? cut.beginMm : above;
+    const gone = level === 0 ? beginMm : above;
     const clipped = paths.strokes.flatMap((s) =>
-      cut.levelsBy === 'clip' ? clipToLevel(s, gone, levelMm) : shiftToLevel(s, cut.beginMm, paths.deepestMm - levelMm),
+      cut.levelsBy === 'clip' ? clipToLevel(s, gone, levelMm) : shiftToLevel(s, beginMm, paths.deepestMm - levelMm),
     );
     const inOrder = orderStrokes(reversible ? joinLegs(clipped, longestLegMm) : clipped, reversible, to, air);
     const ordered = paths.ready ? keepDown(inOrder, levelMm, { ready: paths.ready, mostMm: longestLegMm }) : inOrder;

@@ -1,7 +1,8 @@
 import { computeBox, getRing, type Box } from '../base/rings';
 import type { Steps } from '../base/steps';
 import type { LaidPaths } from '../lay/laidPaths';
-import { getStages } from '../job/cutSchema';
+import { getStages, getSunkMm } from '../job/cutSchema';
+import { sinkWork } from '../machine/sunkWork';
 import type { Lettering } from '../pipeline/lettering';
 import type { PlanProgress } from '../pipeline/plan';
 import type { Run, Setup } from '../pipeline/setup';
@@ -92,6 +93,10 @@ export function* computeEdges(setup: Setup, lettering: Lettering, laid: LaidPath
 
 const hasStrokes = (laid: LaidPaths, run: Run): boolean => laid.run.subarray(0, laid.count).includes(run.index);
 
+/** A laid path with its depths from a floor on. O(path points). */
+const fromFloor = (laid: LaidPaths, floorMm: number): LaidPaths =>
+  floorMm === 0 ? laid : { ...laid, sheet: laid.sheet.map((v, i) => (i % 3 === 2 ? v - floorMm : v)) };
+
 function* measureRun(
   { work }: Setup,
   run: Run,
@@ -101,7 +106,8 @@ function* measureRun(
 ): Steps<PlanProgress, LeftOut[]> {
   const { cut, profile } = run;
   const arts = lettering.artworks.filter((a) => (cut.targets === 'all' || cut.targets.includes(a.id)) && a.regions.xy.length > 0);
-  const marginAt = createMargin(laid, run.index, work, profile);
+  const floorMm = getSunkMm(cut);
+  const marginAt = createMargin(fromFloor(laid, floorMm), run.index, sinkWork(work, floorMm), profile);
   const walks = arts.map((art) => listWalks(art.regions));
   const total = walks.flat().reduce((sum, w) => sum + w.lengthMm, 0);
   const spacing = Math.max(SPACING_MM, total / MAX_SAMPLES);

@@ -1,3 +1,4 @@
+import { getBeginMm } from '../job/cutSchema';
 import { isStill } from '../job/toolSchema';
 import { computeLean } from '../machine/stance';
 import { makeFinding, type Finding, type FindingCode } from '../findings/finding';
@@ -197,7 +198,7 @@ class DangerSearch {
   private stepOf(run: number): number {
     const { levels, cut } = this.setup.runs[run]!;
     // On a whole blank the first level takes what is said to be gone as well.
-    return levels.by === 'step' ? cut.beginMm + levels.stepMm : levels.count === 1 ? Infinity : 0;
+    return levels.by === 'step' ? getBeginMm(cut) + levels.stepMm : levels.count === 1 ? Infinity : 0;
   }
 
   /** How much deeper the low side of a leaning cutter takes than its middle, at the end of a motion, mm. */

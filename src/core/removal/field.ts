@@ -176,6 +176,21 @@ const LOAD_ROOM = 1.5;
 const SPARE_ROWS = 256;
 
 /** Material missing below the sheet, in tiles that are made when they are first cut. */
+/** What is asked of a field cell by cell. */
+export type Depths = Pick<DepthField, 'grid' | 'cellX' | 'cellY' | 'depthAt' | 'depthOf'>;
+
+/** A field as it is seen from the floor of a pocket: what is gone above it is none of a cut's that is made in it. */
+export const belowFloor = (field: Depths, floorMm: number): Depths =>
+  floorMm === 0
+    ? field
+    : {
+        grid: field.grid,
+        cellX: (column) => field.cellX(column),
+        cellY: (row) => field.cellY(row),
+        depthAt: (x, y) => Math.max(0, field.depthAt(x, y) - floorMm),
+        depthOf: (column, row) => Math.max(0, field.depthOf(column, row) - floorMm),
+      };
+
 export class DepthField {
   readonly tiles: Tile[] = [];
   readonly kernel: Kernel;

@@ -1,7 +1,7 @@
 import { getRing, type Rings } from '../base/rings';
 import type { InscriptionArtwork } from '../lettering/artwork';
 import type { Setup } from '../pipeline/setup';
-import type { DepthField } from './field';
+import type { Depths } from './field';
 
 /** What of an inscription's regions is not cut, or cut through, found cell by cell. */
 export interface RegionCover {
@@ -39,7 +39,7 @@ export function findLetter({ letters }: InscriptionArtwork, x: number, y: number
 }
 
 /** Goes over rows of cells whose middles lie inside rings: row, going on round a closed blank, first and last column. O(rows · edges). */
-export function visitSpans(rings: Rings, field: DepthField, visit: (row: number, first: number, last: number) => void): void {
+export function visitSpans(rings: Rings, field: Depths, visit: (row: number, first: number, last: number) => void): void {
   const { grid } = field;
   const { xy } = rings;
   let [low, high] = [Infinity, -Infinity];
@@ -66,7 +66,7 @@ export function visitSpans(rings: Rings, field: DepthField, visit: (row: number,
 }
 
 /** Goes over the cells whose middles lie inside an inscription's regions. O(rows · edges + cells). */
-export function measureRegions({ work }: Setup, art: InscriptionArtwork, field: DepthField): RegionCover {
+export function measureRegions({ work }: Pick<Setup, 'work'>, art: InscriptionArtwork, field: Depths): RegionCover {
   const metric = new Float64Array(3);
   const cover: RegionCover = { areaMm2: 0, unreachedMm2: 0, through: new Set() };
   const cell = field.grid.cellX * field.grid.cellY;
@@ -98,7 +98,7 @@ function listEdges({ xy, starts }: Rings): Float64Array {
 }
 
 /** Adds an inscription's sharp corners, region on the left of its rings. O(corners · reach / cell). */
-export function measureCorners(art: InscriptionArtwork, field: DepthField, cover: CornerCover): void {
+export function measureCorners(art: InscriptionArtwork, field: Depths, cover: CornerCover): void {
   const step = Math.min(field.grid.cellX, field.grid.cellY) / 2;
   for (let k = 0; k + 1 < art.regions.starts.length; k++) {
     const ring = getRing(art.regions, k);

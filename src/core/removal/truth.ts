@@ -1,11 +1,12 @@
 import Flatbush from 'flatbush';
 import { computeSignedArea, getRing, type Rings } from '../base/rings';
-import { getStages } from '../job/cutSchema';
+import { getStages, getSunkMm } from '../job/cutSchema';
 import type { InscriptionArtwork } from '../lettering/artwork';
 import type { Lettering } from '../pipeline/lettering';
+import { sinkWork } from '../machine/sunkWork';
 import type { Setup } from '../pipeline/setup';
 import { listWalks } from '../proof/ringWalk';
-import { TILE, type DepthField } from './field';
+import { belowFloor, TILE, type DepthField, type Depths } from './field';
 import { measureOvercut, type Overcut } from './overcut';
 import { findLetter, measureCorners, measureRegions, type CornerCover } from './regions';
 
@@ -78,19 +79,25 @@ export function measureTruth(setup: Setup, lettering: Lettering, field: DepthFie
         rule: run.kind.takes(run.cut).includes('areas') ? run.kind.field(run.cut, taken, run.tool, setup.surface) : null,
       };
     });
-  const filled = new Set(rules.flatMap(({ rule, arts }) => (rule?.fills ? arts.filter((a) => a.regions.xy.length > 0) : [])));
+  /** Lettering that is filled, and the depth of the floor that it is filled from: the surface, if any of its cuts begins there. */
+  const filled = new Map<InscriptionArtwork, number>();
+  for (const { run, rule, arts } of rules)
+    for (const art of rule?.fills ? arts : [])
+      if (art.regions.xy.length > 0) filled.set(art, Math.min(getSunkMm(run.cut), filled.get(art) ?? Infinity));
   const finder = new EdgeFinder(setup, field);
   const letters: LetterWidth[] = [];
   const beside = rules.flatMap(({ rule }) => (rule && !rule.fills && rule.edges.xy.length > 0 ? [rule.edges] : []));
-  const total = [...[...filled].map((a) => a.regions), ...beside].reduce((sum, rings) => sum + sumLengths(rings), 0);
+  const total = [...[...filled.keys()].map((a) => a.regions), ...beside].reduce((sum, rings) => sum + sumLengths(rings), 0);
   const spacing = Math.max(SPACING_MM, total / MAX_SAMPLES);
   const corners: CornerCover = { count: 0, maxShortUm: 0, at: [0, 0] };
   const area = { drawnMm2: 0, unreachedMm2: 0 };
-  for (const art of filled) {
-    const cover = measureRegions(setup, art, field);
+  for (const [art, floorMm] of filled) {
+    const depths = belowFloor(field, floorMm);
+    const cover = measureRegions({ work: sinkWork(setup.work, floorMm) }, art, depths);
     area.drawnMm2 += cover.areaMm2;
     area.unreachedMm2 += cover.unreachedMm2;
-    measureCorners(art, field, corners);
+    measureCorners(art, depths, corners);
+    finder.enter(art.regions, floorMm);
     letters.push(...measureLetters(art, finder, spacing, cover.through));
   }
   for (const edges of beside) measureEdges(edges, finder, spacing);
@@ -162,7 +169,6 @@ function measureLetters(art: InscriptionArtwork, finder: EdgeFinder, spacing: nu
   const sums = new Map<number, { text: string; area: number; length: number; off: number; count: number }>();
   const at = new Float64Array(2),
     next = new Float64Array(2);
-  finder.enter(art.regions);
   for (const [k, walk] of listWalks(art.regions).entries()) {
     const ring = getRing(art.regions, k);
     const box = boxOf(ring);
@@ -224,10 +230,13 @@ class EdgeFinder {
   private readonly reach: number;
   private readonly step: number;
 
+  private field: Depths;
+
   constructor(
     private readonly setup: Setup,
-    private readonly field: DepthField,
+    private readonly whole: Depths,
   ) {
+    const field = (this.field = whole);
     this.step = Math.min(field.grid.cellX, field.grid.cellY);
     this.reach = Math.max(4, Math.ceil(REACH_MM / this.step));
     this.depths = new Float64Array(2 * this.reach + 1);
@@ -265,8 +274,9 @@ class EdgeFinder {
     return depths[k]!;
   }
 
-  /** Goes on to the outlines of an inscription. */
-  enter(rings: Rings): void {
+  /** Goes on to the outlines of an inscription, and to the floor that it is cut in. */
+  enter(rings: Rings, floorMm = 0): void {
+    this.field = belowFloor(this.whole, floorMm);
     const { xy, starts } = rings;
     const n = xy.length / 2;
     const ends = new Uint32Array(n);
@@ -407,7 +417,7 @@ class EdgeFinder {
 }
 
 /** Depth between four cells, mm. */
-export function sampleDepth(field: DepthField, x: number, y: number): number {
+export function sampleDepth(field: Depths, x: number, y: number): number {
   const { cellX, cellY, minX, minY } = field.grid;
   const fx = (x - minX) / cellX - 0.5,
     fy = (y - minY) / cellY - 0.5;

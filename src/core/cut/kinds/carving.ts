@@ -4,7 +4,9 @@ import { offsetRings } from '../../base/boolean';
 import { concatRings, type Rings } from '../../base/rings';
 import type { Steps } from '../../base/steps';
 import { clearing, cutCommon, cutDefaults, depthMm } from '../../job/cutSchema';
+import { lengthMm } from '../../job/fields';
 import type { Tool } from '../../job/schema';
+import { sinkWork } from '../../machine/sunkWork';
 import { clearArea, FLOOR_CUSP_MM, type AreaPasses } from '../area/areaPasses';
 import { ARC_TOLERANCE_MM } from '../area/fill';
 import { createPrint } from '../area/print';
@@ -18,7 +20,9 @@ const schema = z.strictObject({
   kind: z.literal('v-carve'),
   ...cutCommon,
   clearing,
-  /** Depth the carve may not exceed; wider strokes get a flat floor. */
+  /** Depth of the floor that it is carved in, as of a pocket that was cut before; 0 for the blank's surface. */
+  sunkMm: lengthMm(0, 100),
+  /** Depth below that the carve may not exceed; wider strokes get a flat floor. */
   maxDepthMm: depthMm(0.005),
   /** Whether the V runs its strokes once more at full depth, to leave walls and floors clean. */
   finishing: z.boolean(),
@@ -47,6 +51,7 @@ export const carving: CutKind<typeof schema> = {
     ...cutDefaults,
     feedMmPerMin: 500,
     clearing: [],
+    sunkMm: 0,
     maxDepthMm: 1.5,
     finishing: false,
   }),
@@ -58,11 +63,26 @@ export const carving: CutKind<typeof schema> = {
   },
   *plan(cut, lettering, context) {
     const region = concatRings(lettering.map((l) => l.areas));
-    if (context.tool !== context.own) return yield* clearRegion(region, cut.maxDepthMm, context);
-    const paths = yield* carveRegion(region, cut.maxDepthMm, context);
+    const { sunkMm } = cut;
+    const floor =
+      sunkMm > 0
+        ? { ...context, work: sinkWork(context.work, sunkMm), surfaceKey: `${context.surfaceKey}|${String(sunkMm)} down` }
+        : context;
+    if (context.tool !== context.own) return lower(yield* clearRegion(region, cut.maxDepthMm, floor), sunkMm);
+    const paths = lower(yield* carveRegion(region, cut.maxDepthMm, floor), sunkMm);
     return cut.finishing ? { ...paths, finishing: paths.strokes } : paths;
   },
 };
+
+/** Paths of a floor, their depths from the surface on. */
+const lower = (paths: CutPaths, sunkMm: number): CutPaths =>
+  sunkMm === 0 || paths.strokes.length === 0
+    ? paths
+    : {
+        ...paths,
+        strokes: paths.strokes.map((s) => s.map((v, i) => (i % 3 === 2 ? v + sunkMm : v))),
+        deepestMm: paths.deepestMm + sunkMm,
+      };
 
 /** Carves a region with the cut's own V, but for what its end mills cleared. */
 export function* carveRegion(region: Rings, limitMm: number, context: CutContext): Steps<number, CutPaths> {
