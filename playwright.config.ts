@@ -9,7 +9,7 @@ process.env.HOBEL_E2E_DATA ??= mkdtempSync(path.join(tmpdir(), 'hobel-e2e-'));
 export default defineConfig({
   testDir: 'e2e',
   timeout: 90_000,
-  workers: 1,
+  workers: 2,
   reporter: [['list']],
   use: {
     baseURL: `http://127.0.0.1:${port}`,

@@ -92,7 +92,7 @@ test('cuts are dragged into another order, and by the keys back; an undo takes e
   await page.keyboard.press('Space');
   await expect(told).toContainText('moved over');
   await page.keyboard.press('ArrowUp');
-  await expect(told).toContainText('moved over droppable area carve');
+  await expect(told).toContainText('moved over droppable area again');
   await page.keyboard.press('Space');
   await expect.poll(order).toEqual(['cut-carve', 'cut-again']);
   await page.keyboard.press('Control+z');
