@@ -25,7 +25,7 @@ import { getSplit, toPartName, toPartText, type ProgramSplit } from '../core/pro
 import { readForeign } from '../core/program/foreign';
 import { readCrib } from '../core/crib/exchange';
 import { STARTER_TOOLS } from '../core/crib/starterTools';
-import { measureLettering, mergeTools, suggestCuts, takeBest, withSuggestion } from '../core/suggest/suggest';
+import { measureLettering, mergeTools, suggestCuts, takeBest, withoutOutlines, withSuggestion } from '../core/suggest/suggest';
 import { readProgram } from '../core/program/interpreter';
 import { DIALECTS } from '../core/program/registry';
 import { computeProof } from '../core/proof/proof';
@@ -165,7 +165,7 @@ program
 
 program
   .command('suggest')
-  .description('plan sets of cuts for the closed lettering of a job from the starter crib and its own cutters')
+  .description('plan sets of cuts for the lettering of a job from the starter crib and its own cutters')
   .argument('<job>', 'job file')
   .requiredOption('--out <dir>', 'folder for suggest.json and job.json')
   .option('--crib <file>', 'cutters to choose from, CSV or JSON, in place of the starter crib')
@@ -186,7 +186,7 @@ program
     const cutters = mergeTools(job.tools, crib.tools);
     const steps = suggestCuts(job, lettering, surface, cutters, engines.voronoi, createPlanner(engines.voronoi), () => performance.now());
     const found = runSteps(steps);
-    const best = takeBest(found, measureLettering(lettering, engines.voronoi).areaMm2);
+    const best = takeBest(found, measureLettering(withoutOutlines(job, lettering), engines.voronoi).areaMm2, job);
     await makeFolder(path.resolve(options.out));
     const out = (name: string) => path.join(options.out, name);
     const list = found.map(({ name, cuts, timeS, lines, unreachedMm2, maxOutsideUm, uncut95Um, best: unbeaten, why }) => ({
@@ -196,7 +196,7 @@ program
     if (best) await writeFile(out('job.json'), `${JSON.stringify(withSuggestion(job, best), null, 2)}\n`);
     else await rm(out('job.json'), { force: true });
     for (const s of found) complain(`${s === best ? '*' : ' '} ${(s.timeS / 60).toFixed(1)} min, ${s.lines} lines: ${s.name}`);
-    if (!best) complain('no cutter goes into closed lettering of this job: there is nothing to suggest');
+    if (!best) complain('no cutter goes into the lettering of this job: there is nothing to suggest');
   });
 
 program

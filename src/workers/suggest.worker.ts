@@ -4,7 +4,15 @@ import { createSetupOn, listToolsByHand } from '../core/pipeline/setup';
 import { toPartTexts } from '../core/proof/readBack';
 import { createSurface } from '../core/surface/registry';
 import { createSensible } from '../core/suggest/sensible';
-import { createChoice, measureLettering, mergeTools, planSet, suggestCuts, type SetFigures } from '../core/suggest/suggest';
+import {
+  createChoice,
+  measureLettering,
+  mergeTools,
+  planSet,
+  suggestCuts,
+  withoutOutlines,
+  type SetFigures,
+} from '../core/suggest/suggest';
 import type { VoronoiEngine } from '../core/medial/voronoi';
 import type { SuggestAnswer, SuggestRequest } from './protocol';
 import { loadVoronoi } from './resources';
@@ -19,7 +27,12 @@ serve<SuggestRequest, SuggestAnswer, number>(async ({ job, lettering, crib, want
   const { engine, planner } = await loading;
   const surface = createSurface(job.blank, workerShapes);
   const targets = want.kind === 'cut' ? want.targets : 'all';
-  const own = targets === 'all' ? lettering : { ...lettering, artworks: lettering.artworks.filter((a) => targets.includes(a.id)) };
+  const own =
+    want.kind === 'sets'
+      ? withoutOutlines(job, lettering)
+      : targets === 'all'
+        ? lettering
+        : { ...lettering, artworks: lettering.artworks.filter((a) => targets.includes(a.id)) };
   const strokes = measureLettering(own, engine);
   const cutters = mergeTools(job.tools, crib);
   const sensible = want.kind === 'cut' ? createSensible(want.cut, want.id, strokes, cutters, createChoice(job, lettering, surface)) : null;

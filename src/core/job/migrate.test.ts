@@ -154,6 +154,7 @@ describe('migrateJob', () => {
     if (!parsed.ok) throw new Error(JSON.stringify(parsed.error.problems));
     const { cuts, trials } = parsed.value;
     expect(cuts.filter((c) => 'sunkMm' in c).map((c) => [c.kind, 'sunkMm' in c && c.sunkMm])).toEqual([['v-carve', 0]]);
+    expect(cuts.filter((c) => c.kind === 'pocket')).toMatchObject([{ startsAt: [] }]);
     expect(trials[0]!.cuts).toEqual(cuts);
   });
 

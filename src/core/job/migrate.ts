@@ -70,7 +70,7 @@ const steps: Record<number, (job: Loose) => Loose> = {
     tools: Array.isArray(job.tools) ? job.tools.map(migrateTool) : job.tools,
     machine: giveHolding(job.machine),
   }),
-  // Version 9 carved from the blank's surface alone.
+  // Version 9 carved from the blank's surface alone, and began a pocket's last pass where it came.
   9: (job) => ({
     ...job,
     version: 10,
@@ -156,9 +156,12 @@ function migrateCuts(cuts: unknown): unknown {
   );
 }
 
-/** The floor that a carve is made in: the surface, where it does not say so yet. */
-const giveFloors = (cuts: unknown): unknown =>
-  Array.isArray(cuts) ? cuts.map((c: unknown) => (isObject(c) && c.kind === 'v-carve' ? { sunkMm: 0, ...c } : c)) : cuts;
+/** The floor that a carve is made in, and where a pocket's last pass begins, where they do not say so yet: the surface; as it comes. */
+function giveFloors(cuts: unknown): unknown {
+  if (!Array.isArray(cuts)) return cuts;
+  const own: Record<string, object> = { 'v-carve': { sunkMm: 0 }, pocket: { startsAt: [] } };
+  return cuts.map((c: unknown) => (isObject(c) && typeof c.kind === 'string' && own[c.kind] ? { ...own[c.kind], ...c } : c));
+}
 
 /** Tabs were set by shares of the way, which no page ever wrote; they are places on the sheet now. */
 const giveTabPlaces = ({ tabs }: Record<string, unknown>): object => (isObject(tabs) ? { tabs: { ...tabs, at: [] } } : {});

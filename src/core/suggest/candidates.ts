@@ -5,12 +5,12 @@ import { getFloorMm } from '../cut/profileMath';
 import { createCut } from '../cut/kinds/registry';
 import { computeLevels } from '../cut/levels';
 import { chooseCuttingData, roundDown } from '../crib/speeds';
-import type { CutOf, Job, Levels, Stage, Tool } from '../job/schema';
+import type { Cut, CutOf, Job, Levels, Stage, Tool } from '../job/schema';
 import { floorArea, lengthOver, type StrokeWidths } from './strokes';
 
-/** A way to carve lettering: a cut with its cutters, what it comes to by a rule of thumb, and why it is as it is. */
-export interface Candidate {
-  cut: CutOf<'v-carve'>;
+/** A way to cut lettering: a cut with its cutters, what it comes to by a rule of thumb, and why it is as it is. */
+export interface Candidate<C extends Cut = Cut> {
+  cut: C;
   /** Cutters it needs, its own last. */
   tools: Tool[];
   minutes: number;
@@ -52,8 +52,13 @@ export const roundUp = (mm: number): number => {
  * Ways to carve closed lettering with the cutters of a crib, quickest first by a rule of thumb: each V as deep as the strokes want, or
  * as far as its flank, its flutes and the wall let it, with end mills for the floors that are left.
  */
-export function listCarvings(id: string, strokes: StrokeWidths, crib: readonly Tool[], context: ChoiceContext): Candidate[] {
-  const out: Candidate[] = [];
+export function listCarvings(
+  id: string,
+  strokes: StrokeWidths,
+  crib: readonly Tool[],
+  context: ChoiceContext,
+): Candidate<CutOf<'v-carve'>>[] {
+  const out: Candidate<CutOf<'v-carve'>>[] = [];
   for (const tool of crib) {
     if (tool.kind !== 'v' && tool.kind !== 'ball-v' && tool.kind !== 'half-round') continue;
     if (tool.tipMm > TIP_SHARE * strokes.narrowMm) continue;
@@ -97,7 +102,7 @@ function estimate(
   data: ReturnType<typeof chooseCuttingData>,
   context: ChoiceContext,
   floored: boolean,
-): Candidate {
+): Candidate<CutOf<'v-carve'>> {
   const levels = levelsFor(depth, data.stepDownMm);
   const profile = createProfile(tool);
   const walls = 2 * profile.halfWidthAt(depth);

@@ -83,7 +83,7 @@ function paceOf(tool: Tool, depth: number, context: ChoiceContext) {
 }
 
 /** A pocket or a raised field: the widest mill that goes into nearly all strokes, and a larger one before where that does most of it. */
-function createClearing(
+export function createClearing(
   kind: 'pocket' | 'raised',
   id: string,
   strokes: StrokeWidths,

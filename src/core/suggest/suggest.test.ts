@@ -1,8 +1,10 @@
+import { readFileSync } from 'node:fs';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { carveJob, getEngines, planJob, ringsOf, type Planned } from '../../../tests/support';
+import { carveJob, getEngines, lineJob, planJob, ringsOf, type Planned } from '../../../tests/support';
 import { runSteps } from '../base/steps';
 import { STARTER_TOOLS } from '../crib/starterTools';
 import { CUT_KINDS, type CutKindId } from '../cut/kinds/registry';
+import { parseJob } from '../job/parse';
 import { jobSchema } from '../job/schema';
 import type { VoronoiEngine } from '../medial/voronoi';
 import { createPlanner } from '../pipeline/plan';
@@ -87,9 +89,52 @@ describe('suggestCuts', () => {
       const beaten = found.some((o) => o.timeS < s.timeS && o.unreachedMm2 <= s.unreachedMm2);
       expect(s.best).toBe(!beaten);
     }
-    const best = takeBest(found, measureLettering(post.lettering, engine).areaMm2)!;
+    const best = takeBest(found, measureLettering(post.lettering, engine).areaMm2, job)!;
     expect(best.timeS).toBe(Math.min(...found.filter((s) => s.unreachedMm2 < 50).map((s) => s.timeS)));
     expect(jobSchema.safeParse(withSuggestion(job, best)).success).toBe(true);
+  }, 60_000);
+
+  it('pockets closed lettering as well, and takes what the job has already', async () => {
+    const small = await planJob({ ...carveJob('BOW', { words: { heightMm: 8 } }), cuts: [] });
+    const { job } = small.setup;
+    let ticks = 0;
+    const found = runSteps(
+      suggestCuts(job, small.lettering, small.surface, STARTER_TOOLS, engine, createPlanner(engine), () => (ticks += 1)),
+    );
+    const pockets = found.filter((s) => s.kind === 'pocket');
+    expect(pockets).toHaveLength(2);
+    // A finer mill leaves less of the corners; neither has an edge that is measured along its path.
+    expect(new Set(pockets.map((s) => s.unreachedMm2)).size).toBe(2);
+    for (const p of pockets) expect(p).toMatchObject({ maxOutsideUm: null, uncut95Um: null });
+    for (const p of pockets) expect(p.unreachedMm2).toBeGreaterThan(0);
+    const { areaMm2 } = measureLettering(small.lettering, engine);
+    expect(takeBest(found, areaMm2, job)!.kind).toBe('v-carve');
+    expect(takeBest(found, areaMm2, { cuts: pockets[0]!.cuts })!.kind).toBe('pocket');
+  }, 60_000);
+
+  it('leaves alone what is only gone round, and keeps the cuts that are not of areas', async () => {
+    const plate = parseJob(JSON.parse(readFileSync('resources/jobs/berth-plate.json', 'utf8')));
+    if (!plate.ok) throw new Error('the demo job does not open');
+    const job = plate.value;
+    const { lettering, surface } = await planJob(job);
+    const edge = job.cuts.find((c) => c.kind === 'cut-out')!;
+    let now = 0;
+    const found = runSteps(suggestCuts(job, lettering, surface, STARTER_TOOLS, engine, createPlanner(engine), () => (now += 3000)));
+    for (const s of found) {
+      expect(s.cuts[0]!.targets).not.toContain(edge.targets[0]);
+      expect(s.cuts.slice(1).map((c) => c.kind)).toEqual(['drill', 'cut-out']);
+    }
+    const engraved = await planJob(lineJob('LINES'));
+    const lines = runSteps(
+      suggestCuts(engraved.setup.job, engraved.lettering, engraved.surface, STARTER_TOOLS, engine, createPlanner(engine), () => 0),
+    );
+    expect(lines.length).toBeGreaterThanOrEqual(3);
+    for (const s of lines)
+      expect([s.kind, s.unreachedMm2, jobSchema.safeParse(withSuggestion(engraved.setup.job, s)).success]).toEqual([
+        'centre-line',
+        0,
+        true,
+      ]);
   }, 60_000);
 
   it('says of each cutter which strokes it can do', () => {

@@ -1,5 +1,6 @@
 import { reportSteps, type Steps } from '../base/steps';
 import { isEmptyRings } from '../base/rings';
+import { getCutKind, isOutlineOnly, type CutKindId } from '../cut/kinds/registry';
 import type { Cut, Job, Tool } from '../job/schema';
 import type { VoronoiEngine } from '../medial/voronoi';
 import type { Lettering } from '../pipeline/lettering';
@@ -8,6 +9,7 @@ import { createSetupOn, type Run } from '../pipeline/setup';
 import { computeEdges } from '../proof/edge';
 import type { Surface } from '../surface/surface';
 import { listCarvings, type Candidate, type ChoiceContext } from './candidates';
+import { listLineCuts, listPockets } from './otherWays';
 import { measureStrokes, type StrokeWidths } from './strokes';
 
 /** What a set of cuts comes to when it is planned. */
@@ -21,12 +23,15 @@ export interface SetFigures {
   changes: number;
   /** What no cutter of it reaches, mm². */
   unreachedMm2: number;
-  maxOutsideUm: number;
-  uncut95Um: number;
+  /** Of carved edges; null where no cut has one that is measured along the path. */
+  maxOutsideUm: number | null;
+  uncut95Um: number | null;
 }
 
-/** A set of cuts for a job's closed lettering, planned. */
+/** A set of cuts for a job's lettering, planned. */
 export interface Suggestion extends SetFigures {
+  /** What it does with the lettering. */
+  kind: CutKindId;
   name: string;
   cuts: Cut[];
   tools: Tool[];
@@ -35,10 +40,11 @@ export interface Suggestion extends SetFigures {
   best: boolean;
 }
 
-/** So many sets are planned; the others are judged by the rule of thumb alone. */
-const MOST_PLANNED = 6;
+/** So many carves are planned, and so many before other kinds have their turn; the others are judged by the rule of thumb alone. */
+const MOST_CARVES = 6;
+const CARVES_FIRST = 4;
 /** No further set is begun after this, ms. */
-const TIME_MS = 6000;
+const TIME_MS = 5000;
 /** A set that leaves more than this share of the lettering is not what Hobel would take, if another leaves less. */
 const LEFT_SHARE = 0.01;
 
@@ -51,7 +57,13 @@ export function createChoice(job: Job, lettering: Lettering, surface: Surface): 
   return { material: job.material, machine: job.machine, motion: job.motion, wallMm };
 }
 
-/** Closed lettering of a job, on the sheet. */
+/** Lettering without what is gone round or drilled alone: the edge of a plate is not to be filled. */
+export const withoutOutlines = (job: Job, lettering: Lettering): Lettering => ({
+  ...lettering,
+  artworks: lettering.artworks.filter((a) => !isOutlineOnly(job.cuts, a.id)),
+});
+
+/** Closed lettering, on the sheet. */
 export const measureLettering = (lettering: Lettering, engine: VoronoiEngine): StrokeWidths =>
   measureStrokes(
     lettering.artworks.map((a) => a.regions),
@@ -59,8 +71,9 @@ export const measureLettering = (lettering: Lettering, engine: VoronoiEngine): S
   );
 
 /**
- * Plans a handful of sets of cuts from a crib and says what each comes to. A set carves the closed lettering; the job's cuts of lines stay.
- * Yields the share that is done. @param nowMs A clock. @returns Quickest first; none where there is no closed lettering.
+ * Plans a handful of sets of cuts from a crib and says what each comes to. A set carves or pockets the closed lettering, and the job's
+ * cuts of lines stay; where there are lines alone, it runs along them.
+ * Yields the share that is done. @param nowMs A clock. @returns Quickest first; none where no cutter can do anything.
  */
 export function* suggestCuts(
   job: Job,
@@ -71,20 +84,32 @@ export function* suggestCuts(
   planner: Planner,
   nowMs: () => number,
 ): Steps<number, Suggestion[]> {
-  const closed = lettering.artworks.filter((a) => !isEmptyRings(a.regions));
-  if (closed.length === 0) return [];
+  const own = withoutOutlines(job, lettering);
+  const isClosed = own.artworks.some((a) => !isEmptyRings(a.regions));
+  if (!isClosed && !own.artworks.some((a) => a.chains.xy.length > 0)) return [];
   const from = nowMs();
-  const strokes = measureLettering(lettering, engine);
-  const lines = job.cuts.filter((c) => c.kind === 'centre-line' || c.kind === 'drill');
-  const chosen = spread(listCarvings(freeId(job), strokes, crib, createChoice(job, lettering, surface)));
+  const strokes = measureLettering(own, engine);
+  const targets = own.artworks.length < lettering.artworks.length ? own.artworks.map((a) => a.id) : ('all' as const);
+  const choice = createChoice(job, lettering, surface);
+  // What is not made of areas stays as it is: lines, holes, what is cut out.
+  const others = isClosed ? job.cuts.filter((c) => !FILLS.has(c.kind)) : job.cuts.filter((c) => !getCutKind(c).takes(c).includes('lines'));
+  const chosen = isClosed ? listClosed(job, strokes, crib, choice) : listLineCuts(freeId(job, 'line'), crib, choice);
   const out: Suggestion[] = [];
   for (const [k, candidate] of chosen.entries()) {
     if (out.length > 1 && nowMs() - from > TIME_MS) break;
     yield k / chosen.length;
-    const cuts = [candidate.cut, ...lines];
-    const own = withSuggestion(job, { cuts, tools: candidate.tools });
-    const figures = yield* reportSteps(planSet(own, lettering, surface, strokes, planner), (share) => (k + share) / chosen.length);
-    out.push({ ...figures, name: nameOf(candidate), cuts, tools: candidate.tools, why: candidate.why, best: false });
+    const cuts = [{ ...candidate.cut, targets }, ...others];
+    const planned = withSuggestion(job, { cuts, tools: candidate.tools });
+    const figures = yield* reportSteps(planSet(planned, lettering, surface, strokes, planner), (share) => (k + share) / chosen.length);
+    out.push({
+      ...figures,
+      kind: candidate.cut.kind,
+      name: nameOf(candidate),
+      cuts,
+      tools: candidate.tools,
+      why: candidate.why,
+      best: false,
+    });
   }
   out.sort((a, b) => a.timeS - b.timeS);
   for (const s of out) s.best = !out.some((o) => o !== s && beats(o, s));
@@ -112,18 +137,34 @@ export function* planSet(
     cutLengthMm: plan.cuts.reduce((sum, c) => sum + c.cutLengthMm, 0),
     changes: used.filter((r, k) => k > 0 && r.tool.id !== used[k - 1]!.tool.id).length,
     unreachedMm2: known.reduce((sum, c) => sum + c.unreachedMm2!, 0) + estimateUnreached(strokes, setup.runs),
-    maxOutsideUm: edge?.maxOutsideUm ?? 0,
-    uncut95Um: edge?.uncut95Um ?? 0,
+    maxOutsideUm: edge?.maxOutsideUm ?? null,
+    uncut95Um: edge?.uncut95Um ?? null,
   };
 }
 
 /** Whether nothing of the same cut comes after it. */
 const isLastOf = (cuts: readonly CutSummary[], one: CutSummary): boolean => !cuts.some((c) => c.id === one.id && c.stage > one.stage);
 
-/** The one that Hobel would take: the quickest of those that leave next to nothing, else of all that leave least. */
-export function takeBest(suggestions: readonly Suggestion[], areaMm2: number): Suggestion | null {
-  const clean = suggestions.filter((s) => s.unreachedMm2 <= LEFT_SHARE * areaMm2);
-  const list = clean.length > 0 ? clean : [...suggestions].sort((a, b) => a.unreachedMm2 - b.unreachedMm2).slice(0, 1);
+/** Kinds that a suggested set stands in for. */
+const FILLS: ReadonlySet<CutKindId> = new Set(['v-carve', 'pocket', 'raised', 'outline']);
+
+/** Ways for closed lettering: carves of different cutters, and pockets among them. */
+function listClosed(job: Job, strokes: StrokeWidths, crib: readonly Tool[], choice: ChoiceContext): Candidate[] {
+  const carves = spread(listCarvings(freeId(job, 'carve'), strokes, crib, choice));
+  const pockets = listPockets(freeId(job, 'pocket'), strokes, crib, choice);
+  return [...carves.slice(0, CARVES_FIRST), ...pockets, ...carves.slice(CARVES_FIRST)];
+}
+
+/**
+ * The one that Hobel would take: of the kind that the job has already, else a carve, the quickest of those that leave next to nothing, else
+ * of all that leave least.
+ */
+export function takeBest(suggestions: readonly Suggestion[], areaMm2: number, job: Pick<Job, 'cuts'>): Suggestion | null {
+  const wanted = job.cuts.find((c) => c.enabled && (c.kind === 'v-carve' || c.kind === 'pocket'))?.kind ?? 'v-carve';
+  const alike = suggestions.filter((s) => s.kind === wanted);
+  const all = alike.length > 0 ? alike : suggestions;
+  const clean = all.filter((s) => s.unreachedMm2 <= LEFT_SHARE * areaMm2);
+  const list = clean.length > 0 ? clean : [...all].sort((a, b) => a.unreachedMm2 - b.unreachedMm2).slice(0, 1);
   return list.reduce<Suggestion | null>((best, s) => (best && best.timeS <= s.timeS ? best : s), null);
 }
 
@@ -147,7 +188,7 @@ const beats = (a: Suggestion, b: Suggestion): boolean =>
 function spread(candidates: readonly Candidate[]): Candidate[] {
   const left = [...candidates];
   const out: Candidate[] = [];
-  while (left.length > 0 && out.length < MOST_PLANNED) {
+  while (left.length > 0 && out.length < MOST_CARVES) {
     const used = (c: Candidate): number => out.filter((o) => o.cut.toolId === c.cut.toolId).length;
     const least = Math.min(...left.map(used));
     const [next] = left.splice(
@@ -159,7 +200,11 @@ function spread(candidates: readonly Candidate[]): Candidate[] {
   return out;
 }
 
-const nameOf = ({ tools, cut }: Candidate): string => `${tools.map((t) => t.name).join(' + ')}, ${cut.maxDepthMm} mm`;
+function nameOf({ tools, cut }: Candidate): string {
+  const depthMm = 'maxDepthMm' in cut ? cut.maxDepthMm : 'depthMm' in cut ? cut.depthMm : 0;
+  const lead = cut.kind === 'v-carve' ? '' : `${getCutKind(cut).name}: `;
+  return `${lead}${tools.map((t) => t.name).join(' + ')}, ${depthMm} mm`;
+}
 
 /** Strokes too narrow for the tip of a carve, by their width and length, mm². */
 function estimateUnreached({ widthMm, lengthMm }: StrokeWidths, runs: readonly Pick<Run, 'cut' | 'tool'>[]): number {
@@ -170,9 +215,9 @@ function estimateUnreached({ widthMm, lengthMm }: StrokeWidths, runs: readonly P
   return sum;
 }
 
-function freeId(job: Job): string {
+function freeId(job: Job, stem: string): string {
   const taken = new Set(job.cuts.map((c) => c.id));
   let k = 1;
-  while (taken.has(`carve-${k}`)) k++;
-  return `carve-${k}`;
+  while (taken.has(`${stem}-${k}`)) k++;
+  return `${stem}-${k}`;
 }

@@ -33,6 +33,22 @@ function prove({ setup, lettering, plan }: Planned, cellMm = 0.04) {
 }
 const codes = (planned: Planned): string[] => planned.findings.map((f) => f.code);
 
+describe('a pocket', () => {
+  it('begins its last pass along the walls where it is told, and runs the whole of it', async () => {
+    const cut: Cut = { ...createCut('pocket', 'c', 'mill'), toolId: 'mill', finishMm: 0.1, depthMm: 0.4 };
+    const planned = await planJob(jobOf('I', cut));
+    const box = computeBox(planned.lettering.artworks[0]!.regions.xy);
+    const at = { xMm: box.minX, turnDeg: (box.minY + box.maxY) / 2 };
+    const begun = await planJob(jobOf('I', { ...cut, startsAt: [at] }));
+    const [way] = begun.plan.cuts[0]!.ways;
+    expect(Math.abs(way!.points[1]! - at.turnDeg)).toBeLessThan(0.01);
+    expect(way!.points[0]! - box.minX).toBeCloseTo(0.5, 2);
+    expect(begun.plan.cuts[0]!.cutLengthMm).toBeCloseTo(planned.plan.cuts[0]!.cutLengthMm, 3);
+    // Without a last pass there is nothing to begin.
+    expect((await planJob(jobOf('I', { ...cut, finishMm: 0 }))).plan.cuts[0]!.ways).toEqual([]);
+  });
+});
+
 describe('raised lettering', () => {
   it('with slopes from its outline stands as a ridge of w / tan β over the floor (closed form)', async () => {
     const cut: Cut = { ...createCut('raised', 'c', 'v'), sides: 'ridge', depthMm: 2.2, clearing: [], marginMm: 1 };

@@ -2,9 +2,10 @@ import { z } from 'zod';
 import { ok } from '../../base/result';
 import { computeArea, offsetRings, subtractRings } from '../../base/boolean';
 import { concatRings, isEmptyRings } from '../../base/rings';
-import { clearing, cutCommon, cutDefaults, depthMm } from '../../job/cutSchema';
+import { clearing, cutCommon, cutDefaults, depthMm, sheetPlaces } from '../../job/cutSchema';
 import { clearArea, findReach, findWidestMm } from '../area/areaPasses';
 import { ARC_TOLERANCE_MM } from '../area/fill';
+import { beginWaysAt, isClosedWay, toSheetPlaces } from '../area/placesOnWays';
 import { passAlongWalls } from '../area/wallPasses';
 import { gatherRings, moveStroke, planPieces } from '../planPieces';
 import { createProfile } from '../profile';
@@ -23,6 +24,8 @@ const schema = z.strictObject({
   floorMm: allowanceMm,
   /** Thickness that a last pass along the walls takes at full depth; 0 for none. */
   finishMm: allowanceMm,
+  /** Where that pass begins on the walls that are nearest: a mark stays there. Elsewhere as it comes. */
+  startsAt: sheetPlaces(200),
 });
 
 /** Less than this is not worth saying, mm². */
@@ -38,7 +41,7 @@ export const pocket: CutKind<typeof schema> = {
   cutterName: 'an end mill',
   create: (id, toolId) => ({
     ...{ kind: 'pocket', id, name: 'Pocket', toolId, ...cutDefaults, feedMmPerMin: 400, clearing: [], depthMm: 0.5 },
-    ...{ ...areaDefaults, wallMm: 0, floorMm: 0, finishMm: 0 },
+    ...{ ...areaDefaults, wallMm: 0, floorMm: 0, finishMm: 0, startsAt: [] },
   }),
   takes: () => ['areas'],
   edge: () => ({ side: 'none', why: 'walls that stand straight up are measured in the cut piece, cell by cell' }),
@@ -77,7 +80,9 @@ export const pocket: CutKind<typeof schema> = {
     });
     if (!made.ok) return { strokes: [], deepestMm: 0, faults: [{ code: 'outline-crosses', data: {}, at: made.error }] };
     const strokes = made.value.flatMap(({ value, dxMm, dyMm }) => value.strokes.map((s) => moveStroke(s, dxMm, dyMm)));
-    const finishing = made.value.flatMap(({ value, dxMm, dyMm }) => value.finishing.map((s) => moveStroke(s, dxMm, dyMm)));
+    const walls = made.value.flatMap(({ value, dxMm, dyMm }) => value.finishing.map((s) => moveStroke(s, dxMm, dyMm)));
+    const finishing = beginWaysAt(walls, toSheetPlaces(cut.startsAt, work));
+    const ways = finishing.filter(isClosedWay).map((points) => ({ points, tabs: [] }));
     const unreached = gatherRings(made.value, (p) => p.unreached);
     const unreachedMm2 = computeArea(unreached);
     const ready = cut.keepDown ? gatherRings(made.value, (p) => p.ready) : undefined;
@@ -91,6 +96,7 @@ export const pocket: CutKind<typeof schema> = {
     return {
       strokes,
       finishing,
+      ways,
       deepestMm: strokes.length > 0 ? depth : 0,
       faults,
       unreached,

@@ -31,7 +31,7 @@ export function SuggestPanel({ suggesting }: { suggesting: Suggesting }) {
       tools: mergeTools(j.tools, s.tools),
       trials: [...j.trials, { id: freeId(j.trials, 'trial'), name: s.name, cuts: s.cuts }],
     }));
-  const best = found && takeBest(found.list, found.areaMm2);
+  const best = found && takeBest(found.list, found.areaMm2, job);
   return (
     <>
       <h3>Ways to cut it</h3>
@@ -49,7 +49,7 @@ export function SuggestPanel({ suggesting }: { suggesting: Suggesting }) {
         )}
       </div>
       {!found && <p className="why">Plans a handful of sets from the crib and shows what each takes and leaves.</p>}
-      {found?.list.length === 0 && <p className="why">There is no closed lettering, or no cutter of the crib goes into it.</p>}
+      {found?.list.length === 0 && <p className="why">There is no lettering, or no cutter of the crib goes into it.</p>}
       {found && found.list.length > 0 && (
         <>
           <SuggestChart list={found.list} marked={marked} onMark={setMarked} />

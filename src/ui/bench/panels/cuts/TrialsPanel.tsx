@@ -108,8 +108,8 @@ const ROWS: readonly [string, (f: SetFigures, units: 'mm' | 'in') => string][] =
   ['Levels', (f) => String(f.levels)],
   ['Deepest', (f, units) => formatLength(f.deepestMm, units)],
   ['Not reached, mm²', (f) => f.unreachedMm2.toFixed(2)],
-  ['Edge outside, µm', (f) => f.maxOutsideUm.toFixed(1)],
-  ['Edge left, 95 %, µm', (f) => f.uncut95Um.toFixed(1)],
+  ['Edge outside, µm', (f) => f.maxOutsideUm?.toFixed(1) ?? '–'],
+  ['Edge left, 95 %, µm', (f) => f.uncut95Um?.toFixed(1) ?? '–'],
   ['Cut length', (f, units) => formatLength(f.cutLengthMm, units, 0)],
   ['Changes of cutter', (f) => String(f.changes)],
 ];
