@@ -203,7 +203,7 @@ export class Tour {
       let way = Math.abs(values[a + k]! - values[b + k]!);
       const turn = this.turn[k]!;
       if (turn > 0) {
-        way %= turn;
+        if (way > turn) way %= turn;
         if (2 * way > turn) way = turn - way;
       }
       const v = this.perS[k]!,
@@ -220,6 +220,23 @@ export class Tour {
     const up = computeRestToRestS(air.z, Math.max(0, top - from + depthFrom));
     const down = computeRestToRestS(air.z, Math.max(0, top - to - air.approachGapMm));
     return up + across + down + (air.approachGapMm + depthTo) / air.plungeMmPerS;
+  }
+
+  /** By how much the gap from p to q is longer than the one back: the way across is the same, and only lifts and plunges differ. */
+  private gapBeyondBack(p: number, q: number): number {
+    const { values, axisCount, air } = this;
+    const a = p * this.stride + axisCount,
+      b = q * this.stride + axisCount;
+    const from = values[a]!,
+      to = values[b]!;
+    const depthFrom = values[a + 1]!,
+      depthTo = values[b + 1]!;
+    if (from === to && depthFrom === depthTo) return 0;
+    const top = Math.max(from, to) + air.hopHeightMm;
+    const lift = (level: number, depth: number): number => computeRestToRestS(air.z, Math.max(0, top - level + depth));
+    const drop = (level: number): number => computeRestToRestS(air.z, Math.max(0, top - level - air.approachGapMm));
+    const drops = from === to ? 0 : drop(to) - drop(from);
+    return lift(from, depthFrom) - lift(to, depthTo) + drops + (depthTo - depthFrom) / air.plungeMmPerS;
   }
 
   private nearTo(end: number): Int32Array {
@@ -270,7 +287,7 @@ export class Tour {
       last = visits[j]! ^ 1;
     let gain = this.gap(a, first) + this.link(last, j + 1) - this.gap(a, last) - this.link(first, j + 1);
     if (gain <= LEAST_GAIN_S) return false;
-    for (let k = i; k < j; k++) gain += this.gap(visits[k]! ^ 1, visits[k + 1]!) - this.gap(visits[k + 1]!, visits[k]! ^ 1);
+    for (let k = i; k < j; k++) gain += this.gapBeyondBack(visits[k]! ^ 1, visits[k + 1]!);
     if (gain <= LEAST_GAIN_S) return false;
     this.reverse(i, j);
     return true;

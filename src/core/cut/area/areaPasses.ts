@@ -30,6 +30,10 @@ const RIM_CUSP_MM = 0.05;
 const OVERLAP_MM = 0.05;
 /** Slivers narrower than this are left by rounding alone, mm. */
 const SLIVER_MM = 0.008;
+/** Passes that lie so far inside of the walls need no looking at, mm. */
+const INNER_MM = 0.05;
+/** Chord error of what a cutter has swept, mm: within it, and less than a sliver. */
+const SWEPT_ARC_MM = 0.002;
 /** Less area than this is not worth a cutter, mm². */
 const LEAST_AREA_MM2 = 0.002;
 /** What a row of cutters makes of an area; all of it on the sheet. */
@@ -81,8 +85,10 @@ export function* clearArea(
     if (isEmptyRings(plane)) continue;
     // Where the floor curves away from a flat end, only its middle makes the floor.
     const flat = Math.min(cutter.radiusMm, findFlatMm(work, outline, RIM_CUSP_MM));
-    cleared = unite(cleared, print.ringsToSheet(offsetRings(plane, flat * scale, ARC_TOLERANCE_MM)));
-    swept = unite(swept, print.ringsToSheet(offsetRings(plane, cutter.radiusMm * scale, ARC_TOLERANCE_MM)));
+    const whole = print.ringsToSheet(offsetRings(plane, cutter.radiusMm * scale, SWEPT_ARC_MM));
+    swept = unite(swept, whole);
+    // Where the end makes the floor as wide as it is, what it sweeps is cleared: growing it once is enough.
+    cleared = unite(cleared, flat < cutter.radiusMm ? print.ringsToSheet(offsetRings(plane, flat * scale, SWEPT_ARC_MM)) : whole);
     yield k / cutters.length;
   }
   return { strokes, centres, ready, cleared, unreached: isEmptyRings(swept) ? floor : findRest(floor, swept) };
@@ -124,7 +130,9 @@ function* fillCentres(
   const clockwise = pattern.direction === 'conventional';
   const lines = yield* pattern.by === 'along' ? fillAlong(plane, step, clockwise) : fillRows(plane, step, pattern.angleDeg, clockwise);
   const clearance = new Clearance(work, outline, cutter.profile);
-  const options = { depthMm, flatMm: cutter.radiusMm, wholeWall };
+  // Passes inset by a step keep clear where the sheet and the print are true all over.
+  const innerIsClear = work.isometric && work.alongNormal && pattern.by === 'along' && step > INNER_MM;
+  const options = { depthMm, flatMm: cutter.radiusMm, wholeWall, innerIsClear };
   return lines.flatMap((line) => setToWall(line, print, clearance, work, options).map((s) => simplifyStroke(s, SIMPLIFY_MM)));
 }
 

@@ -33,6 +33,8 @@ export interface WallOptions {
   flatMm: number;
   /** Whether all of what runs along walls touches them; else it only keeps clear. */
   wholeWall: boolean;
+  /** Whether what runs off the walls keeps clear of them for certain, and is straight on the surface. */
+  innerIsClear?: boolean;
 }
 
 /** A line at the depth on the sheet, set to the wall from where it runs along it; in parts where the cutter does not fit. */
@@ -41,7 +43,7 @@ export function setToWall(
   print: Print,
   clearance: Clearance,
   work: Work,
-  { depthMm, flatMm, wholeWall }: WallOptions,
+  { depthMm, flatMm, wholeWall, innerIsClear = false }: WallOptions,
 ): Float64Array[] {
   const sheet = print.toSheet(xy);
   const sinkAt = createSink(work, flatMm, depthMm);
@@ -54,7 +56,7 @@ export function setToWall(
       if (Math.hypot(place[0]! - x, place[1]! - y) < ASTRAY_MM) [px, py] = place as unknown as [number, number];
     }
     // Where offsets in the plane left room that is not there, as between two walls far from its middle, the way is broken off.
-    if (!work.flat && clearance.measure(px, py, depthMm, REACH_MM) < -OVER_MM) {
+    if (!work.flat && (onWall || !innerIsClear) && clearance.measure(px, py, depthMm, REACH_MM) < -OVER_MM) {
       if (parts[parts.length - 1]!.length > 0) parts.push([]);
       return;
     }
@@ -64,7 +66,7 @@ export function setToWall(
   for (let i = 0; i < n; i++) {
     const [x, y] = [sheet[2 * i]!, sheet[2 * i + 1]!];
     const onWall = i >= wallFrom;
-    if (i > 0 && !work.flat) {
+    if (i > 0 && !work.flat && (onWall || !innerIsClear)) {
       const [px, py] = [sheet[2 * i - 2]!, sheet[2 * i - 1]!];
       const pieces = Math.ceil(Math.hypot(x - px, y - py) / WALL_PIECE_MM);
       for (let k = 1; k < pieces; k++) add(px + (k / pieces) * (x - px), py + (k / pieces) * (y - py), i > wallFrom && onWall);
