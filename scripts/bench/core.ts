@@ -128,8 +128,9 @@ for (const [n, font, runs] of [
     blank: { ...createBlank('turned'), profile: createProfileNodes('barrel', 80, 120) },
     lay: { ...createLay(), kind: 'level' },
   };
-  const onBarrel = time(3, planFresh(barrel)).ms;
-  const bare = bareOf(barrel);
+  // In turn, since the machine's pace changes while one of them is timed.
+  const pairs = [0, 1, 2].map(() => [time(1, planFresh(barrel)).ms, bareOf(barrel)] as const);
+  const [onBarrel, bare] = pairs.sort((a, b) => a[0] / a[1] - b[0] / b[1])[1]!;
   rows.push({
     what: 'plan of 200 letters on a barrel, cinzel-bold',
     value: `${onBarrel.toFixed(0)} ms`,

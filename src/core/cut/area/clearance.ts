@@ -15,8 +15,9 @@ const SETTLED_MM = 1e-4;
 const MARGIN_MM = 6e-4;
 /** A place farther off than this is no place of a wall, mm. */
 const FAR_MM = 0.2;
-/** A circle on a curved surface reaches this much farther on the sheet than it is wide, at the most. */
+/** A circle on a curved surface reaches this much farther on the sheet than it is wide, at the most; on one that curves alike all over as below. */
 const REACH_SLACK = 1.7;
+const WIDE_SHARE = 0.9;
 /** Step for the slope of a profile, mm. */
 const SLOPE_STEP_MM = 1e-5;
 
@@ -35,6 +36,8 @@ export class Clearance {
   private readonly metric = new Float64Array(3);
   /** Sheet place that was nearest in the last measurement. */
   private readonly foot = new Float64Array(2);
+  /** Curvature where it is the same all over and the tool stands along the normal, 1/mm; else null. */
+  private readonly bend: number | null;
 
   constructor(
     private readonly work: Work,
@@ -44,6 +47,9 @@ export class Clearance {
     const sheet: number[] = [];
     const { xy, starts } = outline;
     const curvature = new Float64Array(2);
+    work.curvatureInto(0, 0, curvature);
+    const isAlike = work.flat || (work.alongNormal && work.isometric && work.homogeneous === 'everywhere');
+    this.bend = isAlike ? Math.max(Math.abs(curvature[0]!), Math.abs(curvature[1]!)) : null;
     for (let k = 0; k + 1 < starts.length; k++) {
       for (let i = starts[k]!; i < starts[k + 1]!; i++) {
         const j = i + 1 < starts[k + 1]! ? i + 1 : starts[k]!;
@@ -89,7 +95,7 @@ export class Clearance {
     const [e, f, g] = metric as unknown as [number, number, number];
     const det = e * g - f * f;
     const wide = profile.halfWidthAt(depthMm) + reachMm;
-    const far = (work.flat ? 1 : REACH_SLACK) * wide;
+    const far = this.bend === null ? REACH_SLACK * wide : reachOver(this.bend, wide);
     const [farX, farY] = [far * Math.sqrt(g / det), far * Math.sqrt(e / det)];
     const [sx, sy, sz, ax, ay, az] = pose as unknown as [number, number, number, number, number, number];
     let least = reachMm;
@@ -150,3 +156,7 @@ export class Clearance {
     return off + MARGIN_MM;
   }
 }
+
+/** How far on the sheet what lies so far beside the tool can be: on a circle of radius R it is R·asin(w / R). */
+const reachOver = (bend: number, wideMm: number): number =>
+  bend * wideMm > WIDE_SHARE ? REACH_SLACK * wideMm : bend > 0 ? Math.asin(bend * wideMm) / bend : wideMm;
