@@ -76,8 +76,14 @@ const NAMED_SHARE = 0.05;
  * under an upright tool, more or less under a leaning one. Exact for a V to first order in the margin.
  * A margin means the same on either side of an outline: cut beyond it. It uses the laid path alone and knows nothing of how it
  * was made. O(samples · near path pieces).
+ * @param mostSamples Places along each run's outlines, corners not counted.
  */
-export function* computeEdges(setup: Setup, lettering: Lettering, laid: LaidPaths): Steps<PlanProgress, EdgeReport> {
+export function* computeEdges(
+  setup: Setup,
+  lettering: Lettering,
+  laid: LaidPaths,
+  mostSamples = MAX_SAMPLES,
+): Steps<PlanProgress, EdgeReport> {
   const measured = new EdgeMeasure();
   const unproved: EdgeUnproved[] = [];
   const leftOut: LeftOut[] = [];
@@ -86,7 +92,7 @@ export function* computeEdges(setup: Setup, lettering: Lettering, laid: LaidPath
     // Cutters that go before a cut's own clear floors and meet no outline.
     if (!hasStrokes(laid, run) || run.stage < getStages(run.cut).length) continue;
     if (rule.side === 'none') unproved.push({ id: run.id, name: run.name, why: rule.why });
-    else leftOut.push(...(yield* measureRun(setup, run, lettering, laid, measured)));
+    else leftOut.push(...(yield* measureRun(setup, run, lettering, laid, measured, mostSamples)));
   }
   return { edge: measured.finish(), unproved, leftOut };
 }
@@ -103,6 +109,7 @@ function* measureRun(
   lettering: Lettering,
   laid: LaidPaths,
   measured: EdgeMeasure,
+  mostSamples: number,
 ): Steps<PlanProgress, LeftOut[]> {
   const { cut, profile } = run;
   const arts = lettering.artworks.filter((a) => (cut.targets === 'all' || cut.targets.includes(a.id)) && a.regions.xy.length > 0);
@@ -110,7 +117,7 @@ function* measureRun(
   const marginAt = createMargin(fromFloor(laid, floorMm), run.index, sinkWork(work, floorMm), profile);
   const walks = arts.map((art) => listWalks(art.regions));
   const total = walks.flat().reduce((sum, w) => sum + w.lengthMm, 0);
-  const spacing = Math.max(SPACING_MM, total / MAX_SAMPLES);
+  const spacing = Math.max(SPACING_MM, total / mostSamples);
   const leftOut: LeftOut[] = [];
   let done = 0,
     reported = 0;

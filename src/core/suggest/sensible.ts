@@ -16,6 +16,8 @@ export interface Sensible {
 const FIT_SHARE = 0.95;
 /** A larger mill before is worth its change from this share of the strokes on. */
 const WORTH_SHARE = 0.25;
+/** Mills in a row: each is so many times narrower than the one before, the last before the own so many times wider, and no more than these. */
+const [STEP_DOWN, BEYOND_OWN, MOST_BEFORE] = [2, 1.8, 3];
 /** Depth of a pocket or a raised field, as a share of the widest stroke, within bounds, mm: it is seen and does not weaken. */
 const DEPTH_SHARE = 0.25;
 const [LEAST_DEPTH_MM, MOST_DEPTH_MM] = [0.3, 3];
@@ -100,14 +102,26 @@ export function createClearing(
   const wanted = Math.min(MOST_DEPTH_MM, Math.max(LEAST_DEPTH_MM, DEPTH_SHARE * strokes.widestMm));
   const depth = roundUp(Math.min(wanted, own.fluteLengthMm, 0.5 * context.wallMm));
   const { from, stepOverShare, ...pace } = paceOf(own, depth, context);
-  const clearing: Stage[] = before ? [toStage(before, depth, context)] : [];
+  const largerOnes = before ? stepDown(before, own, mills) : [];
+  const clearing = largerOnes.map((t) => toStage(t, depth, context));
   const cut = { ...createCut(kind, id, own.id), ...pace, clearing, depthMm: depth, stepOverShare } as Cut;
-  const cleared = before ? ` after ${before.name}` : '';
+  const cleared = before ? ` after ${largerOnes.map((t) => t.name).join(' and ')}` : '';
   return {
     cut,
-    tools: before ? [before, own] : [own],
+    tools: [...largerOnes, own],
     why: `a twentieth of the strokes is narrower than ${strokes.narrowMm.toFixed(2)} mm: ${own.name}${cleared}, ${depth} mm deep; ${from === 'crib' ? 'speeds of the crib' : `speeds by rule for ${context.material}`}`,
   };
+}
+
+/** Mills from a large one down to the cut's own, each about half as wide as the one before: a fine mill is not to clear what a middle one can. */
+function stepDown(largest: Tool, own: Tool, mills: readonly Tool[]): Tool[] {
+  const out = [largest];
+  for (;;) {
+    const last = out[out.length - 1]!;
+    const next = mills.find((t) => STEP_DOWN * t.diameterMm <= last.diameterMm && t.diameterMm >= BEYOND_OWN * own.diameterMm);
+    if (!next || out.length === MOST_BEFORE) return out;
+    out.push(next);
+  }
 }
 
 function toStage(tool: Tool, depth: number, context: ChoiceContext): Stage {

@@ -43,8 +43,10 @@ export interface Suggestion extends SetFigures {
 /** So many carves are planned, and so many before other kinds have their turn; the others are judged by the rule of thumb alone. */
 const MOST_CARVES = 6;
 const CARVES_FIRST = 4;
-/** No further set is begun after this, ms. */
-const TIME_MS = 5000;
+/** No further set is begun that would be ready later than this, if it took as long as the longest before, ms. */
+const TIME_MS = 9000;
+/** Places at which the edge of a set is measured: enough to compare by. */
+const EDGE_SAMPLES = 4000;
 /** A set that leaves more than this share of the lettering is not what Hobel would take, if another leaves less. */
 const LEFT_SHARE = 0.01;
 
@@ -95,8 +97,10 @@ export function* suggestCuts(
   const others = isClosed ? job.cuts.filter((c) => !FILLS.has(c.kind)) : job.cuts.filter((c) => !getCutKind(c).takes(c).includes('lines'));
   const chosen = isClosed ? listClosed(job, strokes, crib, choice) : listLineCuts(freeId(job, 'line'), crib, choice);
   const out: Suggestion[] = [];
+  let longestMs = 0;
   for (const [k, candidate] of chosen.entries()) {
-    if (out.length > 1 && nowMs() - from > TIME_MS) break;
+    const begunMs = nowMs();
+    if (out.length > 1 && begunMs - from + longestMs > TIME_MS) break;
     yield k / chosen.length;
     const cuts = [{ ...candidate.cut, targets }, ...others];
     const planned = withSuggestion(job, { cuts, tools: candidate.tools });
@@ -110,6 +114,7 @@ export function* suggestCuts(
       why: candidate.why,
       best: false,
     });
+    longestMs = Math.max(longestMs, nowMs() - begunMs);
   }
   out.sort((a, b) => a.timeS - b.timeS);
   for (const s of out) s.best = !out.some((o) => o !== s && beats(o, s));
@@ -126,7 +131,7 @@ export function* planSet(
 ): Steps<number, SetFigures> {
   const setup = createSetupOn(job, surface);
   const plan = yield* reportSteps(planner.plan(setup, lettering), () => 0);
-  const { edge } = yield* reportSteps(computeEdges(setup, lettering, plan.laid), () => 0.5);
+  const { edge } = yield* reportSteps(computeEdges(setup, lettering, plan.laid, EDGE_SAMPLES), () => 0.5);
   const used = setup.runs.filter((r) => plan.cuts[r.index]!.strokes > 0);
   const known = plan.cuts.filter((c) => c.unreachedMm2 !== null && isLastOf(plan.cuts, c));
   return {
