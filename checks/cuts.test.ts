@@ -89,7 +89,7 @@ describe('every kind of cut on every kind of blank', () => {
       const { setup, lettering, plan } = planned;
       const { rules } = DIALECTS[job.machine.dialect];
       const readings = toPartTexts(plan.program).map((t) => runSteps(readProgram(t, rules)));
-      const { truth, dangers, removal } = runSteps(proveField(setup, lettering, readings, listToolsByHand(setup.runs, plan.laid), 0.06));
+      const { truth, dangers, removal } = runSteps(proveField(setup, lettering, readings, listToolsByHand(setup.runs, plan), 0.06));
       const depthMm = 'depthMm' in cut ? cut.depthMm : 'maxDepthMm' in cut ? cut.maxDepthMm : 0;
       let deepest = 0;
       for (const { depth } of removal.field.tiles) for (const d of depth) deepest = Math.max(deepest, d);

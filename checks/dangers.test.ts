@@ -28,7 +28,7 @@ function codesOf(planned: Planned, text: string): string[] {
   const { setup, lettering, plan } = planned;
   const { rules } = DIALECTS[setup.job.machine.dialect];
   const reading = runSteps(readProgram(text, rules));
-  const { dangers } = runSteps(proveField(setup, lettering, [reading], listToolsByHand(setup.runs, plan.laid), 0.06));
+  const { dangers } = runSteps(proveField(setup, lettering, [reading], listToolsByHand(setup.runs, plan), 0.06));
   return dangers.map((d) => d.finding.code);
 }
 

@@ -105,7 +105,7 @@ describe('the field and the analytic edge say the same of the demo’s jobs', ()
       const { setup, lettering, plan, proof } = await planJob(parsed.value, null, { find: () => cover.value });
       const { rules } = DIALECTS[parsed.value.machine.dialect];
       const readings = toPartTexts(plan.program).map((t) => runSteps(readProgram(t, rules)));
-      const { truth, dangers } = runSteps(proveField(setup, lettering, readings, listToolsByHand(setup.runs, plan.laid)));
+      const { truth, dangers } = runSteps(proveField(setup, lettering, readings, listToolsByHand(setup.runs, plan)));
       const edge = truth.edge!,
         analytic = proof.edge!;
       const cellUm = 1000 * truth.cellMm;
@@ -135,7 +135,7 @@ describe('a zero of Z taken too low by e: every stroke of a V is 2·e·tan β wi
     const readings = toPartTexts(plan.program).map((t) => runSteps(readProgram(t, rules)));
     const widen = (zeroMm: number, cellMm: number) => {
       const whatIf = { zeroMm, outOfRoundMm: 0, wornMm: 0 };
-      const { truth } = runSteps(proveField(setup, lettering, readings, listToolsByHand(setup.runs, plan.laid), cellMm, { whatIf }));
+      const { truth } = runSteps(proveField(setup, lettering, readings, listToolsByHand(setup.runs, plan), cellMm, { whatIf }));
       // In small letters strokes run together, and get no wider than that.
       const large = truth.letters.filter((l) => l.drawnMm > 15 * cellMm);
       expect(large.length).toBeGreaterThan(5);

@@ -93,7 +93,7 @@ function prove(planned: Planned, cellMm: number | null = null): FieldProof {
   const { setup, lettering, plan: made } = planned;
   const { rules } = DIALECTS[setup.job.machine.dialect];
   const readings = toPartTexts(made.program).map((t) => runSteps(readProgram(t, rules)));
-  return runSteps(proveField(setup, lettering, readings, listToolsByHand(setup.runs, made.laid), cellMm));
+  return runSteps(proveField(setup, lettering, readings, listToolsByHand(setup.runs, made), cellMm));
 }
 
 /** Poses of the tool along a program's text, a few µm apart, with the axis; straight from the words through the kinematics. */

@@ -79,7 +79,7 @@ describe('a carve in a sunk floor', () => {
     const prove = async (cuts: Job['cuts']) => {
       const { setup, lettering, plan } = await planJob({ ...job, cuts });
       const readings = toPartTexts(plan.program).map((part) => runSteps(readProgram(part, DIALECTS[job.machine.dialect].rules)));
-      return runSteps(proveField(setup, lettering, readings, listToolsByHand(setup.runs, plan.laid), 0.02)).truth;
+      return runSteps(proveField(setup, lettering, readings, listToolsByHand(setup.runs, plan), 0.02)).truth;
     };
     const sunk = await prove(job.cuts);
     const drawnOf = ({ letters }: typeof sunk) => letters.filter((l) => l.inscription === 'words').map((l) => [l.text, l.drawnMm, l.cutMm]);

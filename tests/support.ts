@@ -1,5 +1,6 @@
 /** What the tests share: engines, fonts, and small jobs to plan. */
 import { runSteps } from '../src/core/base/steps';
+import type { Head, Rotary, TurningMachine } from '../src/core/machine/layouts/edit';
 import { createTool } from '../src/core/crib/starterTools';
 import { createCut } from '../src/core/cut/kinds/registry';
 import type { Finding } from '../src/core/findings/finding';
@@ -89,7 +90,7 @@ interface JobOptions {
 }
 
 /** A job on a cylinder. */
-export type CylinderJob = Job & { blank: BlankOf<'cylinder'> };
+export type CylinderJob = Job & { blank: BlankOf<'cylinder'>; machine: TurningMachine };
 
 /** A job with one V-carved inscription round the blank. */
 export function carveJob(text: string, { font = 'dejavu-sans-bold', words, carve, tool, blank, job }: JobOptions = {}): CylinderJob {
@@ -216,15 +217,14 @@ export function readNc(text: string): Omit<ProgramReading, 'motions'> & { motion
 }
 
 /** The machine every job starts with, its rotary changed. */
-export const machineWith = (rotary: Partial<Layout['rotary']>, wrappedAxis: Layout['wrappedAxis'] = 'Y'): Machine => ({
+export const machineWith = (rotary: Partial<Rotary>, wrappedAxis: Layout['wrappedAxis'] = 'Y'): TurningMachine => ({
   ...DEFAULT_MACHINE,
   layout: { ...DEFAULT_MACHINE.layout, wrappedAxis, rotary: { ...DEFAULT_MACHINE.layout.rotary, ...rotary } },
 });
 
 /** A tilting machine, its head changed. */
-export function tiltingMachine(head: Partial<LayoutOf<'rotary-tilting-head'>['head']> = {}): Machine {
+export function tiltingMachine(head: Partial<Head> = {}): Machine & { layout: LayoutOf<'rotary-tilting-head'> } {
   const { layout } = TILTING_MACHINE;
-  if (layout.kind !== 'rotary-tilting-head') throw new Error(layout.kind);
   return { ...TILTING_MACHINE, layout: { ...layout, head: { ...layout.head, ...head } } };
 }
 

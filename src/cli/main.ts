@@ -234,7 +234,7 @@ program
     }
     let proof: FieldProof;
     try {
-      proof = runSteps(proveField(setup, lettering, readings, listToolsByHand(setup.runs, plan.laid), cellMm));
+      proof = runSteps(proveField(setup, lettering, readings, listToolsByHand(setup.runs, plan), cellMm));
     } catch (error) {
       if (!(error instanceof RangeError)) throw error;
       complain(`--cell: ${error.message}`);

@@ -84,5 +84,15 @@ export function seedShop(db: Db): void {
       toolLengths: 'table',
     });
     putMachine(db, TILTING_MACHINE);
+    putMachine(db, {
+      ...DEFAULT_MACHINE,
+      id: 'plain-table',
+      name: 'Engraver, plain table',
+      layout: { kind: 'table', wrappedAxis: 'Y' },
+      feedMode: 'G94',
+      dialect: 'short-lines',
+      travelMm: { X: 300, Y: 200, Z: 60 },
+      heights: { parkHeightMm: 15, hopHeightMm: 1, approachGapMm: 0.3 },
+    });
   }
 }

@@ -1,3 +1,4 @@
+import { getRotary } from '../core/machine/layouts/edit';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -64,14 +65,15 @@ describe('the demo', () => {
   it('reads machines of older houses: flat lists of axes, and before that no tilt', () => {
     const now = listMachines(db)[0]!;
     const { layout, dialect, ...rest } = now;
-    const { letter, sense, maxDegPerMin, accelerationDegPerS2 } = layout.rotary;
+    const own = getRotary(layout)!;
+    const { letter, sense, maxDegPerMin, accelerationDegPerS2 } = own;
     const flat = { ...rest, rotaryLetter: letter, wrappedAxis: layout.wrappedAxis, sense, maxTurnDegPerMin: maxDegPerMin };
     const old = { ...flat, turnAccelerationDegPerS2: accelerationDegPerS2 };
     expect(dialect).toBe('rs274');
     for (const document of [old, { ...old, tilt: null }]) {
       db.$client.prepare('update machines set document = ? where id = ?').run(JSON.stringify(document), now.id);
       // Of a chuck it said nothing.
-      const rotary = { ...layout.rotary, chuckMm: 0, tailstockMm: 0 };
+      const rotary = { ...own, chuckMm: 0, tailstockMm: 0 };
       expect(listMachines(db)[0]).toEqual({ ...now, layout: { ...layout, rotary } });
     }
   });

@@ -35,7 +35,7 @@ function toView(plan: Plan, proof: Proof, pages: Pick<PlanView, 'sheet' | 'outli
   return {
     cuts,
     laid,
-    blocks: { count: moves.count, sheet: moves.sheet, move: moves.move, timesS, values: moves.values },
+    blocks: { count: moves.count, sheet: moves.sheet, move: moves.move, timesS, values: moves.values, feedTimeMin: moves.feedTimeMin },
     timeS,
     stopTimeS,
     standingS,

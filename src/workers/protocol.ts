@@ -54,8 +54,15 @@ export const OUTLINE_HEIGHT_MM = 5;
 export interface PlanView extends EdgeReport {
   cuts: CutSummary[];
   laid: LaidPaths;
-  /** Sheet x, y, depth and end time per block, and the laid move it belongs to. */
-  blocks: { count: number; sheet: Float64Array; move: Uint32Array; timesS: Float64Array; values: Float64Array };
+  /** Sheet x, y, depth and end time per block, the laid move it belongs to, its axis values and how long it is meant to take. */
+  blocks: {
+    count: number;
+    sheet: Float64Array;
+    move: Uint32Array;
+    timesS: Float64Array;
+    values: Float64Array;
+    feedTimeMin: Float64Array;
+  };
   timeS: number;
   stopTimeS: number;
   standingS: number;

@@ -45,7 +45,7 @@ serve<SuggestRequest, SuggestAnswer, number>(async ({ job, lettering, crib, want
   if (want.kind === 'program') {
     const setup = createSetupOn({ ...job, cuts: want.cuts }, surface);
     const plan = await drive(reportSteps(planner.plan(setup, lettering), ({ share }) => share));
-    const hand = listToolsByHand(setup.runs, plan.laid).map((t) => t.id);
+    const hand = listToolsByHand(setup.runs, plan).map((t) => t.id);
     program = plan.laid.count > 0 ? { texts: toPartTexts(plan.program), hand } : null;
   }
   return { answer: { strokes, sensible, suggestions, figures, program } };

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { describeBlank, getMount } from '../job/blankText';
 import type { Tool } from '../job/toolSchema';
 import { poseAt } from '../lay/laidPaths';
-import { describeTurn } from '../machine/layouts/edit';
+import { describeTurn, getRotary } from '../machine/layouts/edit';
 import { getLayout } from '../machine/layouts/registry';
 import type { Plan } from '../pipeline/plan';
 import { listToolsByHand, type Run, type Setup } from '../pipeline/setup';
@@ -117,7 +117,7 @@ function listTools(setup: Setup, plan: Plan, readings: readonly ProgramReading[]
 
 /** The cutters that feed and their speeds, by the text; without a changer it names none, and they are put in one after the other. */
 function readStays(setup: Setup, plan: Plan, readings: readonly ProgramReading[]): { tool: Tool; rpm: number }[] {
-  const byHand = setup.job.machine.toolChanger ? null : listToolsByHand(setup.runs, plan.laid);
+  const byHand = setup.job.machine.toolChanger ? null : listToolsByHand(setup.runs, plan);
   const out: { tool: Tool; rpm: number }[] = [];
   let hand = 0;
   for (const { motions, stops } of readings) {
@@ -139,9 +139,9 @@ function readStays(setup: Setup, plan: Plan, readings: readonly ProgramReading[]
 /** What can be tried at the machine before anything is cut: senses, and where the surface is at the first place that is cut. */
 function listChecks(setup: Setup, readings: readonly ProgramReading[]): SetupSheet['checks'] {
   const { job: own, kinematics } = setup;
-  const { rotary } = own.machine.layout;
+  const rotary = getRotary(own.machine.layout);
   const out: SetupSheet['checks'] = [];
-  if (getMount(own.blank) === 'rotary') {
+  if (rotary && getMount(own.blank) === 'rotary') {
     out.push({
       do: `Jog ${rotary.letter} by +${JOG_DEG}°`,
       see: `the top of the blank goes ${describeTurn(own.machine.layout.wrappedAxis, rotary.sense)}, seen with X to the right and Y away from you`,

@@ -5,6 +5,7 @@ import { isCutMove, MOVE, type LaidPaths } from '../lay/laidPaths';
 import type { AxisMoves } from '../machine/axisMoves';
 import { computeLean } from '../machine/stance';
 import type { Run, Setup } from '../pipeline/setup';
+import { findOwnBlockFaults } from '../program/ownBlocks';
 import { DIALECTS } from '../program/registry';
 import { makeFinding, type Finding, type Where } from './finding';
 
@@ -241,16 +242,20 @@ export function findBlockRate(
   return [makeFinding('blocks-too-fast', { ...where, line: lineOfBlock[at]! + 1 }, { perS, limit, mergeMm: job.machine.mergeMm })];
 }
 
-/** Findings on changing cutters. @param runs Those that cut something. */
-/** What the machine's dialect has no words for. */
+/** What the machine's dialect has no words for, and what of the machine's own blocks a program cannot stand. */
 export function findDialectFaults(job: Pick<Job, 'machine' | 'cuts'>): Finding[] {
   const dialect = DIALECTS[job.machine.dialect];
   const what = dialect.cannot(job);
-  if (what.length === 0) return [];
+  const own = findOwnBlockFaults(job.machine, dialect.rules).map((f) => makeFinding('own-block', { station: 'program' }, { ...f }));
+  if (what.length === 0) return own;
   const others = Object.values(DIALECTS).filter((d) => d.cannot(job).length === 0);
-  return [makeFinding('dialect-cannot', { station: 'program' }, { dialect: dialect.name, what, others: others.map((d) => d.name) })];
+  return [
+    makeFinding('dialect-cannot', { station: 'program' }, { dialect: dialect.name, what, others: others.map((d) => d.name) }),
+    ...own,
+  ];
 }
 
+/** Findings on changing cutters. @param runs Those that cut something. */
 export function findToolChangeFaults(machine: Machine, runs: readonly Run[]): Finding[] {
   const tools = [...new Map(runs.map((r) => [r.tool.id, r.tool])).values()];
   const where = { station: 'cuts' as const };

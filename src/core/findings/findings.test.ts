@@ -71,6 +71,17 @@ const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMes
     { ...carveJob('BUOY'), machine: { ...carveJob('BUOY').machine, travelMm: { X: 0, Y: 0, Z: 20 } } },
     /Z goes from 19\.\d to 4\d.* mm, 2\d\.\d mm in all, and the machine's travel is 20\.0 mm/,
   ],
+  'file-too-long': [
+    { ...carveJob('O', { words: { heightMm: 12 } }), machine: { ...carveJob('BUOY').machine, mostLines: 100, mergeMm: 0 } },
+    /A file of the program has \d+ lines, and the machine takes 100: one stroke alone is as long/,
+  ],
+  'own-block': [
+    {
+      ...carveJob('BUOY'),
+      machine: { ...carveJob('BUOY').machine, ownBlocks: { start: 'G54\nG91 (steps)', change: null, end: 'M9' } },
+    },
+    /Line 2 of the machine's own start block has "G91": what follows it counts on G90/,
+  ],
   'dialect-cannot': [
     { ...carveJob('BUOY'), machine: { ...carveJob('BUOY').machine, dialect: 'short-lines', toolChanger: true, toolLengths: 'table' } },
     /Short lines, for small controls has no words for a change of cutter by a changer, nor for a cutter’s length called from a table/,

@@ -3,6 +3,7 @@ import type { ConductFault } from '../proof/conduct';
 import type { EdgeProof, LeftOut } from '../proof/edge';
 import { getTitle } from '../job/title';
 import type { Setup } from '../pipeline/setup';
+import type { Program } from '../program/dialect';
 import { measureAxis } from '../proof/axisSpan';
 import type { ProgramPlace, ReadBack } from '../proof/readBack';
 import { toTurnDeg, type Surface } from '../surface/surface';
@@ -30,6 +31,13 @@ export function findReadBackFaults({ machine }: Pick<Job, 'machine'>, back: Read
   }
   if (back.rapidInWork) out.push(makeFinding('rapid-in-work', { station: 'cuts', line: back.rapidInWork.line + 1 }, {}));
   return out;
+}
+
+/** Files of more lines than the machine takes. */
+export function findLengthFaults({ machine }: Pick<Job, 'machine'>, { parts }: Pick<Program, 'parts'>): Finding[] {
+  const limit = machine.mostLines;
+  const lines = Math.max(0, ...parts.map((p) => p.lines.length));
+  return limit > 0 && lines > limit ? [makeFinding('file-too-long', { station: 'program' }, { lines, limit })] : [];
 }
 
 /** Axes that go farther than the machine can, wherever its zero is. */

@@ -1,5 +1,5 @@
 import { roundTo } from '../base/round';
-import type { ArtworkInscription, Face, Job, Machine, Motion, OnGuide, SeriesInscription, TextInscription } from './schema';
+import type { ArtworkInscription, Face, Job, LayoutOf, Machine, Motion, OnGuide, SeriesInscription, TextInscription } from './schema';
 import type { Blank, BlankKind, BlankOf } from './blankSchema';
 import { getTurnedSizes } from './blankText';
 import type { Head } from '../machine/layouts/edit';
@@ -8,7 +8,7 @@ import { STARTER_TOOLS } from '../crib/starterTools';
 import { createLay, createVariables, JOB_VERSION } from './schema';
 
 /** A small bench machine with a rotary along X, as a place to start from. */
-export const DEFAULT_MACHINE: Machine = {
+export const DEFAULT_MACHINE: Machine & { layout: LayoutOf<'rotary'> } = {
   id: 'bench-rotary',
   name: 'Bench mill, rotary along X',
   layout: {
@@ -34,6 +34,10 @@ export const DEFAULT_MACHINE: Machine = {
   mergeMm: 0.0005,
   drawer: null,
   toolChanger: false,
+  mostLines: 0,
+  coolant: 'none',
+  ownBlocks: { start: '', change: null, end: '' },
+  heights: { parkHeightMm: 25, hopHeightMm: 2, approachGapMm: 0.5 },
   toolChangeS: 120,
   spindleRunUpS: 3,
   toolLengths: 'control',
@@ -51,7 +55,7 @@ export const DEFAULT_HEAD: Head = {
 };
 
 /** A mill with a rotary along X and a head that tilts about Y, whose control keeps the tip in place. */
-export const TILTING_MACHINE: Machine = {
+export const TILTING_MACHINE: Machine & { layout: LayoutOf<'rotary-tilting-head'> } = {
   ...DEFAULT_MACHINE,
   id: 'tilting-head',
   name: 'Mill, rotary along X, tilting head',

@@ -12,10 +12,12 @@ const rotaryAxis = {
   accelerationDegPerS2: between(1, 500000, 'between 1 and 500000 degrees/s²'),
 };
 
+/** The linear axis that the rotary takes the place of, or would; the other one of X and Y runs along the blank. */
+const wrappedAxis = z.enum(['X', 'Y']);
+
 /** What every machine with a rotary along the blank has. */
 const rotaryLayout = {
-  /** The linear axis that the rotary takes the place of; the other one of X and Y runs along the blank. */
-  wrappedAxis: z.enum(['X', 'Y']),
+  wrappedAxis,
   /** Sense +1 if a growing word turns the blank right-handed about the axis along it. */
   rotary: z.strictObject({
     ...rotaryAxis,
@@ -28,6 +30,7 @@ const rotaryLayout = {
 
 /** How a machine's axes are built up. A new layout is one schema here, one file in `core/machine/layouts/` and one line in its registry. */
 export const layoutSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('table'), wrappedAxis }),
   z.strictObject({ kind: z.literal('rotary'), ...rotaryLayout }),
   z
     .strictObject({
@@ -44,6 +47,26 @@ export const layoutSchema = z.discriminatedUnion('kind', [
     })
     .refine((l) => l.head.letter !== l.rotary.letter, { path: ['head', 'letter'], message: 'must be another letter than the rotary has' }),
 ]);
+
+/** What placeholders stand for in blocks of the machine's own. */
+export const PLACEHOLDERS = {
+  number: 'the number of the cutter that comes',
+  tool: 'its name, in letters that any control reads',
+  rpm: 'its spindle speed',
+  job: 'the name of the job',
+  park: 'the height at which the tool waits, in the program’s unit',
+} as const;
+export type Placeholder = keyof typeof PLACEHOLDERS;
+
+const ownBlock = z
+  .string()
+  .max(2000, 'must have no more than 2000 characters')
+  .refine((text) => [...text.matchAll(/\{([^{}]*)\}/g)].every(([, name]) => name! in PLACEHOLDERS), {
+    message: `may have the placeholders ${Object.keys(PLACEHOLDERS)
+      .map((name) => `{${name}}`)
+      .join(', ')} alone`,
+  });
+const heightMm = between(0, 1000, 'between 0 and 1000 mm');
 
 export const machineSchema = z.strictObject({
   id,
@@ -76,6 +99,21 @@ export const machineSchema = z.strictObject({
   /** By how much the way may be moved so that it has fewer blocks. */
   mergeMm: lengthMm(0, 0.05),
   toolChanger: z.boolean(),
+  /** Lines that its control takes in one file; longer programs are parted between two strokes. 0 where it takes any number. */
+  mostLines: z
+    .int('must be a whole number')
+    .min(0, 'must be 0 or more')
+    .max(10_000_000)
+    .refine((v) => v === 0 || v >= 100, 'must be 0 (no limit) or at least 100'),
+  /** What is blown or poured at the cutter while it cuts. */
+  coolant: z.enum(['none', 'mist', 'flood']),
+  /**
+   * Blocks of the machine's own, some lines each with placeholders in braces: after the opening of every program, before its end, and in
+   * place of the change of cutter that Hobel would write; null there for Hobel's.
+   */
+  ownBlocks: z.strictObject({ start: ownBlock, change: ownBlock.nullable(), end: ownBlock }),
+  /** Heights that a new job on it begins with. */
+  heights: z.strictObject({ parkHeightMm: heightMm, hopHeightMm: heightMm, approachGapMm: heightMm }),
   /** The cutters of the crib that it has, by their ids, with the number that its control knows each by; null for all by their own. */
   drawer: z
     .array(z.strictObject({ toolId: id, number: z.int('must be a whole number').min(1, 'must be at least 1').max(999) }))

@@ -1,3 +1,4 @@
+import { getRotary } from '../machine/layouts/edit';
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { carveJob, planJob } from '../../../tests/support';
@@ -107,7 +108,7 @@ describe('migrateJob', () => {
     const parsed = parseJob(stored);
     if (!parsed.ok) throw new Error(JSON.stringify(parsed.error.problems));
     expect(parsed.value.tools[4]).toMatchObject({ diameterMm: 0.5, shankMm: 0.5, stickOutMm: 20, holderMm: 0, holderLengthMm: 0 });
-    expect(parsed.value.machine.layout.rotary).toMatchObject({ chuckMm: 0, tailstockMm: 0 });
+    expect(getRotary(parsed.value.machine.layout)).toMatchObject({ chuckMm: 0, tailstockMm: 0 });
     expect(migrateTool(parsed.value.tools[0])).toBe(parsed.value.tools[0]);
     expect(migrateMachine(stored.machine)).toEqual(parsed.value.machine);
   });
@@ -144,7 +145,7 @@ describe('migrateJob', () => {
     expect(stored.version).toBe(8);
     const parsed = parseJob(stored);
     if (!parsed.ok) throw new Error(JSON.stringify(parsed.error.problems));
-    expect(parsed.value.machine).toEqual({ ...stored.machine, programUnit: 'mm', files: 'one', travelMm: { X: 0, Y: 0, Z: 0 } });
+    expect(parsed.value.machine).toMatchObject({ ...stored.machine, programUnit: 'mm', files: 'one', travelMm: { X: 0, Y: 0, Z: 0 } });
   });
 
   it('lets carves of version 9 begin at the surface, in trials too', () => {
@@ -156,6 +157,8 @@ describe('migrateJob', () => {
     expect(cuts.filter((c) => 'sunkMm' in c).map((c) => [c.kind, 'sunkMm' in c && c.sunkMm])).toEqual([['v-carve', 0]]);
     expect(cuts.filter((c) => c.kind === 'pocket')).toMatchObject([{ startsAt: [] }]);
     expect(trials[0]!.cuts).toEqual(cuts);
+    const heights = { parkHeightMm: 25, hopHeightMm: 2, approachGapMm: 0.5 };
+    expect(parsed.value.machine).toMatchObject({ mostLines: 0, coolant: 'none', ownBlocks: { start: '', change: null, end: '' }, heights });
   });
 
   it('keeps the shape of a turned blank whose smooth joins beside arcs did nothing', () => {

@@ -70,10 +70,11 @@ const steps: Record<number, (job: Loose) => Loose> = {
     tools: Array.isArray(job.tools) ? job.tools.map(migrateTool) : job.tools,
     machine: giveHolding(job.machine),
   }),
-  // Version 9 carved from the blank's surface alone, and began a pocket's last pass where it came.
+  // Version 9 knew no blocks of a machine's own, no coolant and no heights of it; it carved from the blank's surface alone, and began a pocket's last pass where it came.
   9: (job) => ({
     ...job,
     version: 10,
+    machine: giveOwnBlocks(job.machine),
     cuts: giveFloors(job.cuts),
     trials: Array.isArray(job.trials) ? job.trials.map((t: unknown) => (isObject(t) ? { ...t, cuts: giveFloors(t.cuts) } : t)) : job.trials,
   }),
@@ -121,7 +122,7 @@ export function migrateJob(value: unknown): unknown {
 
 /** Takes a machine of any older form to today's; anything else comes back as it is. Machines are stored in jobs and by themselves. */
 export const migrateMachine = (value: unknown): unknown =>
-  giveFiles(giveDrawerAndArcs(giveBlocks(giveHolding(giveTimes(giveLayout(value))))));
+  giveOwnBlocks(giveFiles(giveDrawerAndArcs(giveBlocks(giveHolding(giveTimes(giveLayout(value)))))));
 
 /** Takes a tool of any older form to today's: a shank as thick as the cutter, a holder of which nothing is known, no speeds. */
 export function migrateTool(value: unknown): unknown {
@@ -174,6 +175,13 @@ function giveDrawerAndArcs(value: unknown): unknown {
 /** The unit and the files of a machine's programs and its travel, where it does not say so yet: nothing is known of it. */
 function giveFiles(value: unknown): unknown {
   return !isObject(value) || 'files' in value ? value : { programUnit: 'mm', travelMm: { X: 0, Y: 0, Z: 0 }, ...value, files: 'one' };
+}
+
+/** Blocks of its own, coolant and heights, where a machine does not say so yet: none, and those of a new job. */
+function giveOwnBlocks(value: unknown): unknown {
+  if (!isObject(value) || 'ownBlocks' in value) return value;
+  const heights = { parkHeightMm: 25, hopHeightMm: 2, approachGapMm: 0.5 };
+  return { mostLines: 0, coolant: 'none', heights, ...value, ownBlocks: { start: '', change: null, end: '' } };
 }
 
 /** How many blocks a machine takes, where it does not say so yet; its programs keep as many as they had. */

@@ -89,12 +89,22 @@ export function groupByCutter<R extends Pick<Run, 'cutIndex' | 'stage' | 'tool'>
   return out;
 }
 
-/** Tools in the order in which a plan has them put in by hand. */
-export function listToolsByHand(runs: readonly Run[], laid: Pick<LaidPaths, 'run' | 'count'>): Tool[] {
+/** What says which cutter a block is cut with, and in which file it stands. */
+export interface WrittenBlocks {
+  laid: Pick<LaidPaths, 'run'>;
+  moves: { move: ArrayLike<number>; count: number };
+  program: { partOfBlock: ArrayLike<number> };
+}
+
+/** Tools in the order in which a plan has them put in by hand; every file begins with one, though it be the one before. */
+export function listToolsByHand(runs: readonly Run[], { laid, moves, program }: WrittenBlocks): Tool[] {
   const out: Tool[] = [];
-  for (const index of laid.run.subarray(0, laid.count)) {
-    const tool = runs[index]?.tool;
-    if (tool && tool.id !== out[out.length - 1]?.id) out.push(tool);
+  let part = -1;
+  for (let i = 0; i < moves.count; i++) {
+    const tool = runs[laid.run[moves.move[i]!]!]?.tool;
+    if (!tool || (tool.id === out[out.length - 1]?.id && program.partOfBlock[i] === part)) continue;
+    out.push(tool);
+    part = program.partOfBlock[i]!;
   }
   return out;
 }

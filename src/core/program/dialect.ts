@@ -10,7 +10,7 @@ export interface ProgramInput {
   job: Job;
   kinematics: Kinematics;
   laid: LaidPaths;
-  moves: AxisMoves;
+  moves: Pick<AxisMoves, 'count' | 'values' | 'move' | 'feedTimeMin'>;
   /** The runs that `laid.run` counts. */
   runs: readonly Pick<Run, 'cut' | 'tool' | 'before' | 'spindleRpm'>[];
 }
@@ -75,8 +75,8 @@ export interface Dialect {
   name: string;
   /** What the job needs said and the dialect has no words for; nothing where it can write all of it. */
   cannot(job: Pick<Job, 'machine' | 'cuts'>): string[];
-  /** Yields the share that is written. */
-  write(input: ProgramInput, split: ProgramSplit): Steps<number, Program>;
+  /** @param fromBlock Where it begins: a rapid to a stroke; 0 for all of it. Yields the share that is written. */
+  write(input: ProgramInput, split: ProgramSplit, fromBlock?: number): Steps<number, Program>;
   rules: ReadingRules;
 }
 

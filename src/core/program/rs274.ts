@@ -24,5 +24,5 @@ export const rs274: Dialect = {
   name: 'RS274/NGC',
   rules: rs274Rules,
   cannot: () => [],
-  write: (input, split) => writeProgram(manner, input, split),
+  write: (input, split, fromBlock) => writeProgram(manner, input, split, fromBlock),
 };

@@ -24,9 +24,10 @@ export const shortLines: Dialect = {
   cannot: ({ machine, cuts }) => [
     ...(machine.toolChanger ? ['a change of cutter by a changer'] : []),
     ...(machine.toolLengths === 'table' ? ['a cutter\u2019s length called from a table'] : []),
+    ...(machine.coolant === 'mist' ? ['a mist at the cutter'] : []),
     ...(cuts.some((c) => c.enabled && getDwellS(c) > MOST_DWELL_S) ? [`a stay of more than ${MOST_DWELL_S} s`] : []),
   ],
-  write: (input, split) => writeProgram(manner, input, split),
+  write: (input, split, fromBlock) => writeProgram(manner, input, split, fromBlock),
 };
 
 /** Longer, such a control may take its host to be gone. Common practice, no source. */

@@ -2,11 +2,12 @@ import { describeBlank, getMount } from '../job/blankText';
 import { MOVE, isFeedMove } from '../lay/laidPaths';
 import { getLayout } from '../machine/layouts/registry';
 import { getDwellS, getStages } from '../job/cutSchema';
-import type { Machine } from '../job/machineSchema';
+import type { Machine, Placeholder } from '../job/machineSchema';
 import type { Tool } from '../job/toolSchema';
 import type { Steps } from '../base/steps';
 import type { Manner, Program, ProgramInput, ProgramPart, ProgramSplit } from './dialect';
 import { fitArc, lies } from './arcFit';
+import { fillOwnBlock, toOwnName, type OwnBlock } from './ownBlocks';
 import { formatFeed, formatWord } from './words';
 
 /** An arc is sought over so many blocks. */
@@ -14,16 +15,25 @@ const MOST_ARC_BLOCKS = 400;
 /** Blocks written between two reports. */
 const BLOCKS_A_STEP = 4000;
 
-/** Writes a program in a dialect's manner. Yields the share that is written. O(blocks). */
-export function* writeProgram(manner: Manner, input: ProgramInput, split: ProgramSplit): Steps<number, Program> {
-  const writer = new ProgramWriter(manner, input, split);
+/**
+ * Writes a program in a dialect's manner.
+ * @param fromBlock Where it begins: a rapid to a stroke. What comes before is taken to be cut. Yields the share that is written. O(blocks).
+ */
+export function* writeProgram(manner: Manner, input: ProgramInput, split: ProgramSplit, fromBlock = 0): Steps<number, Program> {
+  const writer = new ProgramWriter(manner, input, split, fromBlock > 0);
   const { count } = input.moves;
-  for (let i = 0; i < count; i++) {
+  for (let i = fromBlock; i < count; i++) {
     writer.writeBlock(i);
     if (i % BLOCKS_A_STEP === 0) yield i / count;
   }
   return writer.finish();
 }
+
+/** Lines that are kept for what ends a file. */
+const END_LINES = 30;
+
+/** Whether a block is the first of its move. */
+const isFirstOf = ({ move }: ProgramInput['moves'], block: number): boolean => block === 0 || move[block] !== move[block - 1];
 
 /** Writes block by block, leaving out words that did not change. */
 class ProgramWriter {
@@ -45,6 +55,10 @@ class ProgramWriter {
   private arcTo = -1;
   private block = 0;
   private readonly takesArcs: boolean;
+  /** Whether the coolant runs. */
+  private isWet = false;
+  /** Whether anything is cut in this file. */
+  private hasCut = false;
   /** The cutter in the spindle; null before the first. Two cutters with one number are still two. */
   private tool: Tool | null = null;
 
@@ -52,6 +66,8 @@ class ProgramWriter {
     private readonly manner: Manner,
     private readonly input: ProgramInput,
     private readonly split: ProgramSplit,
+    /** Whether the next rapid begins at park height, since the tool does not come to it from the stroke before. */
+    private resumes: boolean,
   ) {
     const { kinematics, moves, job } = input;
     const n = kinematics.axes.length;
@@ -72,10 +88,14 @@ class ProgramWriter {
   writeBlock(i: number): void {
     const { laid, moves } = this.input;
     const move = moves.move[i]!;
+    if (this.isFull(i)) this.goOnInAnother();
     if (laid.run[move]! !== this.run && laid.kind[move] !== MOVE.park) this.startRun(laid.run[move]!);
     if (i > this.arcTo) {
       if (!isFeedMove(laid.kind[move]!)) this.writeRapid(i);
-      else if (!this.writeArc(i)) this.writeFeed(i);
+      else {
+        this.hasCut = true;
+        if (!this.writeArc(i)) this.writeFeed(i);
+      }
     }
     this.partOfBlock[i] = this.parts.length;
     this.lineOfBlock[i] = this.lines.length - 1;
@@ -87,6 +107,32 @@ class ProgramWriter {
     this.endPart();
     if (this.parts.length === 1) this.parts[0]!.suffix = '';
     return { parts: this.parts, partOfBlock: this.partOfBlock, lineOfBlock: this.lineOfBlock };
+  }
+
+  /** Whether the stroke that begins with a block does not go into the file any more. */
+  private isFull(i: number): boolean {
+    const { laid, moves, job } = this.input;
+    const { mostLines } = job.machine;
+    const begins = (k: number): boolean => laid.kind[moves.move[k]!] === MOVE.hop && isFirstOf(moves, k);
+    if (mostLines === 0 || i === 0 || this.tool === null || !begins(i)) return false;
+    let end = i + 1;
+    while (end < moves.count && !begins(end)) end++;
+    return this.lines.length + (end - i) + END_LINES > mostLines && this.hasCut;
+  }
+
+  /** Ends the file between two strokes, at park height, and goes on in another with the same cutter. */
+  private goOnInAnother(): void {
+    this.leaveInverseTime();
+    this.say(`G0 Z${this.parkWord()}`);
+    this.endPart();
+    this.startPart();
+    this.run = -1;
+    this.resumes = true;
+  }
+
+  private parkWord(): string {
+    const { moves, job } = this.input;
+    return formatWord(moves.values[2]! * this.perMm, getLengthDigits(job.machine));
   }
 
   /** Writes a block; nothing where the dialect has no words for it. */
@@ -116,6 +162,7 @@ class ProgramWriter {
     const length = (mm: number): string => formatWord(mm, 3);
     const size = describeBlank(blank, length, 'mm');
     this.block = 0;
+    this.hasCut = false;
     this.frame();
     this.tell('Hobel:', job.name);
     this.tell(`blank ${size}, ${job.material}`);
@@ -127,8 +174,31 @@ class ProgramWriter {
     this.say(...this.manner.opening(machine.programUnit));
     // As the times were worked out: corners rounded by no more than this, or run out.
     this.say(this.manner.corner?.(machine.cornerToleranceMm * this.perMm, getLengthDigits(machine)));
+    this.sayOwn('start', runs[Math.max(0, this.run)]);
     this.forgetState();
     this.tool = null;
+  }
+
+  /** Writes a block of the machine's own, after which nothing is known of the control but what every program counts on. */
+  private sayOwn(block: OwnBlock, run: ProgramInput['runs'][number] | undefined): void {
+    const { job, moves } = this.input;
+    const values: Record<Placeholder, string> = {
+      number: String(run?.tool.number ?? 0),
+      tool: toOwnName(run?.tool.name ?? ''),
+      rpm: String(Math.round(run?.spindleRpm ?? 0)),
+      job: toOwnName(job.name),
+      park: moves.count > 0 ? this.parkWord() : '0.',
+    };
+    const lines = fillOwnBlock(job.machine.ownBlocks[block] ?? '', values);
+    this.say(...lines);
+    if (lines.length > 0) this.feedMode = '';
+  }
+
+  private setCoolant(on: boolean): void {
+    const { coolant } = this.input.job.machine;
+    if (coolant === 'none' || on === this.isWet) return;
+    this.isWet = on;
+    this.say(!on ? 'M9' : coolant === 'mist' ? 'M7' : 'M8');
   }
 
   /** Where the machine stands is not known, at the start or after a change by hand: every axis is stated again, Z first. */
@@ -145,8 +215,10 @@ class ProgramWriter {
 
   private endPart(): void {
     this.leaveInverseTime();
+    this.setCoolant(false);
     this.say('M5');
     if (this.input.job.machine.toolLengths === 'table') this.say('G49');
+    this.sayOwn('end', this.input.runs[Math.max(0, this.run)]);
     this.say(this.manner.end);
     this.frame();
     // In running order, and no two alike where a cutter comes again.
@@ -156,25 +228,28 @@ class ProgramWriter {
 
   private startRun(run: number): void {
     const { cut, tool, before, spindleRpm } = this.input.runs[run]!;
+    const isNext = this.split === 'tool' && this.tool !== null && tool.id !== this.tool.id;
+    if (isNext) this.endPart();
     this.run = run;
-    if (this.split === 'tool' && this.tool && tool.id !== this.tool.id) {
-      this.endPart();
-      this.startPart();
-    }
+    if (isNext) this.startPart();
     const part = getStages(cut).length > 0 ? `, cutter ${before.length + 1}` : '';
     this.tell(`cut ${run + 1}: ${cut.name}${part}`);
-    if (tool.id !== this.tool?.id) this.changeTool(tool);
+    if (tool.id !== this.tool?.id) this.changeTool(this.input.runs[run]!);
     // A cutter that is dragged wants the spindle still.
     this.say(spindleRpm > 0 ? `S${Math.round(spindleRpm)} M3` : 'M5');
+    this.setCoolant(spindleRpm > 0);
   }
 
   /** A change leaves the control in a known state: units a minute, and Z stated before anything else moves. */
-  private changeTool(tool: Tool): void {
+  private changeTool(run: ProgramInput['runs'][number]): void {
     const { machine } = this.input.job;
+    const { tool } = run;
     const first = this.tool === null;
     this.leaveInverseTime();
+    this.setCoolant(false);
     if (!first) this.say('M5');
-    if (machine.toolChanger) {
+    if (machine.ownBlocks.change !== null && (machine.toolChanger || !first)) this.sayOwn('change', run);
+    else if (machine.toolChanger) {
       this.say(`T${tool.number} M6`);
       if (machine.toolLengths === 'table') this.say(`G43 H${tool.number}`);
     } else if (first) this.tell(`tool ${tool.number} in the spindle`);
@@ -182,7 +257,7 @@ class ProgramWriter {
       this.tell(`put in tool ${tool.number}, ${tool.name}, and set Z zero again`);
       this.say('M0');
     }
-    if (!first) this.forgetState();
+    this.forgetState();
     this.tool = tool;
   }
 
@@ -203,6 +278,7 @@ class ProgramWriter {
 
   private writeRapid(i: number): void {
     const first = Number.isNaN(this.rounded[2]!);
+    if (first && this.resumes) return this.comeTo(i);
     let words = this.takeChanged(i);
     if (words.length === 0) return;
     const motion = this.motionWord('G0');
@@ -212,6 +288,19 @@ class ProgramWriter {
       words = words.filter((w) => !w.startsWith('Z'));
     }
     if (words.length > 0) this.say([...motion, ...words].join(' '));
+  }
+
+  /** The first rapid of a program that begins between two strokes: up, across at park height, and only then down to where it hops. */
+  private comeTo(i: number): void {
+    this.resumes = false;
+    this.words[2] = this.parkWord();
+    this.rounded[2] = Number(this.words[2]);
+    this.say(`G0 Z${this.words[2]}`);
+    const words = this.takeChanged(i);
+    const across = words.filter((w) => !w.startsWith('Z'));
+    this.motion = 'G0';
+    if (across.length > 0) this.say(across.join(' '));
+    this.say(words.find((w) => w.startsWith('Z')));
   }
 
   private writeFeed(i: number): void {

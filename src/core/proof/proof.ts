@@ -1,5 +1,12 @@
 import { reportSteps, type Steps } from '../base/steps';
-import { findConduct, findEdgeFaults, findLeftOut, findReadBackFaults, findTravelFaults } from '../findings/proofFindings';
+import {
+  findConduct,
+  findEdgeFaults,
+  findLeftOut,
+  findReadBackFaults,
+  findLengthFaults,
+  findTravelFaults,
+} from '../findings/proofFindings';
 import type { Finding } from '../findings/finding';
 import type { Lettering } from '../pipeline/lettering';
 import type { Plan, PlanProgress } from '../pipeline/plan';
@@ -29,6 +36,7 @@ export function* computeProof(
   const findings = [
     ...findReadBackFaults(setup.job, readBack),
     ...findTravelFaults(setup.job, readBack),
+    ...findLengthFaults(setup.job, plan.program),
     ...findConduct(conduct),
     ...findEdgeFaults(edges.edge, setup.surface),
     ...findLeftOut(setup, edges.leftOut),

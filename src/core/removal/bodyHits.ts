@@ -1,4 +1,5 @@
 import type { Tool } from '../job/schema';
+import { getRotary } from '../machine/layouts/edit';
 import type { Setup } from '../pipeline/setup';
 import { createCutterShape, widthAt } from './cutterShape';
 import type { Removal } from './removal';
@@ -64,15 +65,15 @@ export function findBodyHits({ kinematics, work, job }: Setup, { track, field }:
     if (!(hit.mm <= (worst.get(key)?.mm ?? TOUCH_MM))) worst.set(key, hit);
   };
   const { blank } = job;
-  const { rotary } = job.machine.layout;
+  const rotary = getRotary(job.machine.layout);
   const { minX, maxX } = work.domain;
   const isHeld = work.round && 'clearDatumMm' in blank;
   /** Bodies about the rotary's axis, from `x` outward by `to`. */
   const holds = [
-    isHeld && blank.clearDatumMm > 0 && rotary.chuckMm > 0
+    isHeld && rotary && blank.clearDatumMm > 0 && rotary.chuckMm > 0
       ? { meets: 'chuck' as const, x: minX + blank.clearDatumMm, to: -1, radiusMm: rotary.chuckMm / 2 }
       : null,
-    isHeld && blank.clearFarMm > 0 && rotary.tailstockMm > 0
+    isHeld && rotary && blank.clearFarMm > 0 && rotary.tailstockMm > 0
       ? { meets: 'tailstock' as const, x: maxX - blank.clearFarMm, to: 1, radiusMm: rotary.tailstockMm / 2 }
       : null,
   ].filter((h) => h !== null);

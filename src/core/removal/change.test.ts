@@ -15,7 +15,7 @@ const CELL_MM = 0.04;
 function trackOf({ setup, plan }: Planned): Track {
   const { rules } = DIALECTS[setup.job.machine.dialect];
   const readings = toPartTexts(plan.program).map((t) => runSteps(readProgram(t, rules)));
-  return createTrack(setup, readings, listToolsByHand(setup.runs, plan.laid));
+  return createTrack(setup, readings, listToolsByHand(setup.runs, plan));
 }
 
 /** Three words along a cylinder, the first always the same. */

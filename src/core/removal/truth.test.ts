@@ -15,7 +15,7 @@ function prove(planned: Planned, change: (text: string) => string = (t) => t, ce
   const { setup, lettering, plan } = planned;
   const { rules } = DIALECTS[setup.job.machine.dialect];
   const readings = toPartTexts(plan.program).map((text) => runSteps(readProgram(change(text), rules)));
-  return runSteps(proveField(setup, lettering, readings, listToolsByHand(setup.runs, plan.laid), cellMm));
+  return runSteps(proveField(setup, lettering, readings, listToolsByHand(setup.runs, plan), cellMm));
 }
 const codes = (proof: FieldProof): string[] => proof.dangers.map((d) => d.finding.code);
 

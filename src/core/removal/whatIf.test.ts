@@ -21,7 +21,7 @@ describe('what if the machine is not as the job says (geometry of a V: a stroke 
   const proved = (whatIf: Partial<WhatIf>): FieldProof => {
     const { setup, lettering, plan } = planned;
     const options = { whatIf: { ...AS_PLANNED, ...whatIf } };
-    return runSteps(proveField(setup, lettering, readings(), listToolsByHand(setup.runs, plan.laid), 0.02, options));
+    return runSteps(proveField(setup, lettering, readings(), listToolsByHand(setup.runs, plan), 0.02, options));
   };
   const meanWider = (whatIf: Partial<WhatIf>): number => {
     const { letters } = proved(whatIf).truth;
@@ -59,7 +59,7 @@ describe('what if the machine is not as the job says (geometry of a V: a stroke 
 
   it('cells are a twelfth of the narrowest stroke, and never finer than memory allows', () => {
     const { setup, plan } = planned;
-    const choice = chooseCellMm(setup, createTrack(setup, readings(), listToolsByHand(setup.runs, plan.laid)));
+    const choice = chooseCellMm(setup, createTrack(setup, readings(), listToolsByHand(setup.runs, plan)));
     expect(choice.narrowestMm).toBeGreaterThan(0.05);
     expect(choice.cellMm).toBeCloseTo(Math.max(choice.finestMm, choice.narrowestMm / 12), 9);
     expect(proved({}).removal.bytes).toBeLessThan(MEMORY_LIMIT_BYTES);

@@ -12,11 +12,14 @@ export function NameField({
   value,
   onValue,
   style,
+  rows,
 }: {
   label: string;
   value: string;
   onValue(value: string): string | null;
   style?: React.CSSProperties;
+  /** For text of several lines, how many are seen. */
+  rows?: number;
 }) {
   const id = useId();
   const [text, setText] = useState<string | null>(null);
@@ -32,6 +35,8 @@ export function NameField({
       <Form.Label>{label}</Form.Label>
       <Form.Control
         size="sm"
+        {...(rows ? { as: 'textarea' as const, rows } : {})}
+        className={rows ? 'font-monospace' : undefined}
         value={text ?? value}
         autoComplete="off"
         isInvalid={wrong !== null}
@@ -39,7 +44,7 @@ export function NameField({
         onChange={(e) => setText(e.target.value)}
         onBlur={leave}
         onKeyDown={(e) => {
-          if (e.key === 'Enter') leave();
+          if (e.key === 'Enter' && !rows) leave();
           if (e.key !== 'Escape') return;
           setText(null);
           setWrong(null);

@@ -1,91 +1,357 @@
+import type { ReactNode } from 'react';
 import Form from 'react-bootstrap/Form';
-import { DEFAULT_HEAD } from '../../core/job/defaults';
-import type { Machine } from '../../core/job/schema';
-import { describeTurn, getHead, withHead, withRotary, withWrappedAxis, type Head, type Rotary } from '../../core/machine/layouts/edit';
+import { DEFAULT_HEAD, DEFAULT_MACHINE } from '../../core/job/defaults';
+import { PLACEHOLDERS } from '../../core/job/machineSchema';
+import type { LayoutKind, Machine } from '../../core/job/schema';
+import {
+  describeTurn,
+  getHead,
+  getRotary,
+  withHead,
+  withLayoutKind,
+  withRotary,
+  withWrappedAxis,
+  type Head,
+  type Rotary,
+} from '../../core/machine/layouts/edit';
+import { LAYOUTS } from '../../core/machine/layouts/registry';
 import { DIALECTS } from '../../core/program/registry';
+import { Button } from '../common/Button';
 import { NameField } from '../common/NameField';
 import { QuantityField } from '../common/QuantityField';
+import { MachinePicture } from './MachinePicture';
 
-const NUMBERS: readonly [keyof Machine & string, string, 'number' | 'feed' | 'length'][] = [
+type Figure = readonly [keyof Machine & string, string, 'number' | 'feed' | 'length'];
+
+const SPEEDS: readonly Figure[] = [
   ['maxFeedMmPerMin', 'Feed at most', 'feed'],
   ['rapidMmPerMin', 'Rapid', 'feed'],
   ['accelerationMmPerS2', 'Acceleration, mm/s²', 'number'],
   ['maxSpindleRpm', 'Spindle at most, rev/min', 'number'],
+  ['spindleRunUpS', 'Spindle run-up, s', 'number'],
+  ['toolChangeS', 'Change of cutter, s', 'number'],
+];
+const DIGITS: readonly Figure[] = [
   ['lengthDigits', 'Decimals of lengths', 'number'],
   ['angleDigits', 'Decimals of angles', 'number'],
+  ['maxBlocksPerS', 'Blocks a second', 'number'],
+  ['mostLines', 'Lines a file at most; 0: any', 'number'],
+  ['mergeMm', 'Blocks merged within', 'length'],
   ['chordToleranceMm', 'Chord tolerance', 'length'],
   ['cornerToleranceMm', 'Corners rounded by (0: none)', 'length'],
-  ['maxBlocksPerS', 'Blocks a second', 'number'],
-  ['mergeMm', 'Blocks merged within', 'length'],
   ['arcMm', 'Arcs (G2, G3) within; 0: none', 'length'],
-  ['toolChangeS', 'Change of cutter, s', 'number'],
-  ['spindleRunUpS', 'Spindle run-up, s', 'number'],
 ];
+const HEIGHTS = [
+  ['parkHeightMm', 'Waits above the blank at'],
+  ['hopHeightMm', 'Hops at'],
+  ['approachGapMm', 'Rapid down to, above the surface'],
+] as const;
+const LAYOUT_NAMES: Record<LayoutKind, string> = {
+  table: 'a plain table, nothing turns',
+  rotary: 'a rotary that turns the blank',
+  'rotary-tilting-head': 'a rotary, and a head that tilts the tool',
+};
+const FRESH = { rotary: DEFAULT_MACHINE.layout.rotary, head: DEFAULT_HEAD };
 
-/** The settings of one machine. @param set Changes it; says why if that is refused. */
-export function MachineForm({ machine, set }: { machine: Machine; set(change: Partial<Machine>): string | null }) {
-  const { rotary } = machine.layout;
+interface FormProps {
+  machine: Machine;
+  /** Changes it; says why if that is refused. */
+  set(change: Partial<Machine>): string | null;
+}
+
+/** The settings of one machine: how it is built, what it can do, what its control reads, what it says of its own. */
+export function MachineForm({ machine, set }: FormProps) {
+  return (
+    <div className="machine-form">
+      <div>
+        <Section title="How it is built">
+          <NameField label="Name" style={{ gridColumn: 'span 2' }} value={machine.name} onValue={(name) => set({ name })} />
+          <LayoutFields machine={machine} set={set} />
+        </Section>
+        <Section title="How far and how fast">
+          {(['X', 'Y', 'Z'] as const).map((letter) => (
+            <QuantityField
+              key={letter}
+              label={`${letter} can go (0: ?)`}
+              kind="length"
+              value={machine.travelMm[letter]}
+              units="mm"
+              onValue={(mm) => set({ travelMm: { ...machine.travelMm, [letter]: mm } })}
+            />
+          ))}
+          <Figures of={SPEEDS} machine={machine} set={set} />
+          <TurningSpeeds machine={machine} set={set} />
+        </Section>
+        <Section title="Heights of a new job on it">
+          {HEIGHTS.map(([key, label]) => (
+            <QuantityField
+              key={key}
+              label={label}
+              kind="length"
+              value={machine.heights[key]}
+              units="mm"
+              onValue={(mm) => set({ heights: { ...machine.heights, [key]: mm } })}
+            />
+          ))}
+        </Section>
+        <Section title="What its control reads">
+          <ControlFields machine={machine} set={set} />
+          <Figures of={DIGITS} machine={machine} set={set} />
+        </Section>
+        <OwnBlocks machine={machine} set={set} />
+      </div>
+      <MachinePicture machine={machine} set={set} />
+    </div>
+  );
+}
+
+function Section({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <fieldset className="mb-3">
+      <legend className="h6">{title}</legend>
+      <div className="machine-fields">{children}</div>
+    </fieldset>
+  );
+}
+
+function Figures({ of, machine, set }: FormProps & { of: readonly Figure[] }) {
+  return of.map(([key, label, kind]) => (
+    <QuantityField
+      key={key}
+      label={label}
+      kind={kind}
+      value={machine[key] as number}
+      units="mm"
+      onValue={(v) => set({ [key]: v } as Partial<Machine>)}
+    />
+  ));
+}
+
+interface ChoiceProps<T extends string> {
+  id: string;
+  label: string;
+  value: T;
+  options: readonly (readonly [value: T, label: string])[];
+  onValue(value: T): void;
+  wide?: boolean;
+}
+
+function Choice<T extends string>({ id, label, value, options, onValue, wide = false }: ChoiceProps<T>) {
+  return (
+    <Form.Group controlId={id} style={wide ? { gridColumn: 'span 2' } : undefined}>
+      <Form.Label>{label}</Form.Label>
+      <Form.Select size="sm" value={value} onChange={(e) => onValue(e.target.value as T)}>
+        {options.map(([key, name]) => (
+          <option key={key} value={key}>
+            {name}
+          </option>
+        ))}
+      </Form.Select>
+    </Form.Group>
+  );
+}
+
+const LETTERS = ['A', 'B', 'C'] as const;
+const toOption = (letter: (typeof LETTERS)[number]) => [letter, letter] as const;
+
+function LayoutFields({ machine, set }: FormProps) {
+  const { layout } = machine;
+  const rotary = getRotary(layout);
+  const head = getHead(layout);
   const setRotary = (patch: Partial<Rotary>) => set(withRotary(machine, patch));
   return (
-    <div className="d-grid gap-2" style={{ gridTemplateColumns: 'repeat(4, 1fr)', maxWidth: 900 }}>
-      <NameField label="Name" style={{ gridColumn: 'span 2' }} value={machine.name} onValue={(name) => set({ name })} />
-      <Form.Group controlId="m-wrapped">
-        <Form.Label>Rotary takes the place of</Form.Label>
-        <Form.Select
-          size="sm"
-          value={machine.layout.wrappedAxis}
-          onChange={(e) => set(withWrappedAxis(machine, e.target.value as 'X' | 'Y'))}
-        >
-          <option value="Y">Y (blank along X)</option>
-          <option value="X">X (blank along Y)</option>
-        </Form.Select>
-      </Form.Group>
-      <Form.Group controlId="m-letter">
-        <Form.Label>Its letter</Form.Label>
-        <Form.Select size="sm" value={rotary.letter} onChange={(e) => setRotary({ letter: e.target.value as 'A' })}>
-          {['A', 'B', 'C'].map((l) => (
-            <option key={l}>{l}</option>
-          ))}
-        </Form.Select>
-      </Form.Group>
-      <Form.Group controlId="m-sense">
-        <Form.Label>Sense of rotation</Form.Label>
-        <Form.Select size="sm" value={rotary.sense} onChange={(e) => setRotary({ sense: Number(e.target.value) === 1 ? 1 : -1 })}>
-          <option value={1}>+ brings the top {describeTurn(machine.layout.wrappedAxis, 1)}</option>
-          <option value={-1}>+ brings the top {describeTurn(machine.layout.wrappedAxis, -1)}</option>
-        </Form.Select>
-      </Form.Group>
-      <Form.Group controlId="m-dialect">
-        <Form.Label>Its control reads</Form.Label>
-        <Form.Select size="sm" value={machine.dialect} onChange={(e) => set({ dialect: e.target.value as Machine['dialect'] })}>
-          {Object.entries(DIALECTS).map(([key, { name }]) => (
-            <option key={key} value={key}>
-              {name}
-            </option>
-          ))}
-        </Form.Select>
-      </Form.Group>
-      <Form.Group controlId="m-unit">
-        <Form.Label>Programs in</Form.Label>
-        <Form.Select size="sm" value={machine.programUnit} onChange={(e) => set({ programUnit: e.target.value as Machine['programUnit'] })}>
-          <option value="mm">millimetres</option>
-          <option value="in">inches</option>
-        </Form.Select>
-      </Form.Group>
-      <Form.Group controlId="m-files">
-        <Form.Label>Programs go out as</Form.Label>
-        <Form.Select size="sm" value={machine.files} onChange={(e) => set({ files: e.target.value as Machine['files'] })}>
-          <option value="one">one file</option>
-          <option value="per-cutter">one file for each cutter</option>
-        </Form.Select>
-      </Form.Group>
-      <Form.Group controlId="m-feed">
-        <Form.Label>Feed words</Form.Label>
-        <Form.Select size="sm" value={machine.feedMode} onChange={(e) => set({ feedMode: e.target.value as 'G93' })}>
-          <option value="G93">G93, inverse time</option>
-          <option value="G94">G94, compensated</option>
-        </Form.Select>
-      </Form.Group>
+    <>
+      <Choice
+        id="m-layout"
+        label="It has"
+        wide
+        value={layout.kind}
+        options={(Object.keys(LAYOUTS) as LayoutKind[]).map((kind) => [kind, LAYOUT_NAMES[kind]] as const)}
+        onValue={(kind) => set(withLayoutKind(machine, kind, FRESH))}
+      />
+      <Choice
+        id="m-wrapped"
+        label={rotary ? 'Rotary takes the place of' : 'The blank lies along'}
+        value={layout.wrappedAxis}
+        options={[
+          ['Y', rotary ? 'Y (blank along X)' : 'X'],
+          ['X', rotary ? 'X (blank along Y)' : 'Y'],
+        ]}
+        onValue={(axis) => set(withWrappedAxis(machine, axis))}
+      />
+      {rotary && (
+        <>
+          <Choice
+            id="m-letter"
+            label="Its letter"
+            value={rotary.letter}
+            options={LETTERS.filter((l) => l !== head?.letter).map(toOption)}
+            onValue={(letter) => setRotary({ letter })}
+          />
+          <Choice
+            id="m-sense"
+            label="Sense of rotation"
+            wide
+            value={rotary.sense > 0 ? '1' : '-1'}
+            options={[
+              ['1', `+ brings the top ${describeTurn(layout.wrappedAxis, 1)}`],
+              ['-1', `+ brings the top ${describeTurn(layout.wrappedAxis, -1)}`],
+            ]}
+            onValue={(sense) => setRotary({ sense: sense === '1' ? 1 : -1 })}
+          />
+          <QuantityField
+            label="Chuck (0: not known)"
+            kind="length"
+            value={rotary.chuckMm}
+            units="mm"
+            onValue={(chuckMm) => setRotary({ chuckMm })}
+          />
+          <QuantityField
+            label="Tailstock (0: none)"
+            kind="length"
+            value={rotary.tailstockMm}
+            units="mm"
+            onValue={(tailstockMm) => setRotary({ tailstockMm })}
+          />
+        </>
+      )}
+      {head && rotary && <HeadFields machine={machine} head={head} rotary={rotary} set={set} />}
+    </>
+  );
+}
+
+/** The head that tilts. */
+function HeadFields({ machine, head, rotary, set }: FormProps & { head: Head; rotary: Rotary }) {
+  const put = (patch: Partial<Head>) => set(withHead(machine, patch));
+  return (
+    <>
+      <Choice
+        id="m-tilt-letter"
+        label="The head’s letter"
+        value={head.letter}
+        options={LETTERS.filter((l) => l !== rotary.letter).map(toOption)}
+        onValue={(letter) => put({ letter })}
+      />
+      <Choice
+        id="m-tilt-sense"
+        label="Its + leans the tool"
+        value={head.sense > 0 ? '1' : '-1'}
+        options={[
+          ['1', 'to the blank’s far end'],
+          ['-1', 'to its datum end'],
+        ]}
+        onValue={(sense) => put({ sense: sense === '1' ? 1 : -1 })}
+      />
+      <QuantityField label="From" kind="angle" value={head.minDeg} units="mm" onValue={(v) => put({ minDeg: v })} />
+      <QuantityField label="To" kind="angle" value={head.maxDeg} units="mm" onValue={(v) => put({ maxDeg: v })} />
+      <QuantityField
+        label="Tilt axis to tip (0: control keeps the tip)"
+        kind="length"
+        value={head.pivotMm}
+        units="mm"
+        onValue={(v) => put({ pivotMm: v })}
+      />
+    </>
+  );
+}
+
+function TurningSpeeds({ machine, set }: FormProps) {
+  const rotary = getRotary(machine.layout);
+  const head = getHead(machine.layout);
+  return (
+    <>
+      {rotary && (
+        <>
+          <QuantityField
+            label="Rotary at most, °/min"
+            kind="number"
+            value={rotary.maxDegPerMin}
+            units="mm"
+            onValue={(maxDegPerMin) => set(withRotary(machine, { maxDegPerMin }))}
+          />
+          <QuantityField
+            label="Rotary acceleration, °/s²"
+            kind="number"
+            value={rotary.accelerationDegPerS2}
+            units="mm"
+            onValue={(accelerationDegPerS2) => set(withRotary(machine, { accelerationDegPerS2 }))}
+          />
+        </>
+      )}
+      {head && (
+        <QuantityField
+          label="Tilt at most, °/min"
+          kind="number"
+          value={head.maxDegPerMin}
+          units="mm"
+          onValue={(maxDegPerMin) => set(withHead(machine, { maxDegPerMin }))}
+        />
+      )}
+    </>
+  );
+}
+
+function ControlFields({ machine, set }: FormProps) {
+  return (
+    <>
+      <Choice
+        id="m-dialect"
+        label="Its words"
+        value={machine.dialect}
+        options={(Object.keys(DIALECTS) as Machine['dialect'][]).map((key) => [key, DIALECTS[key].name] as const)}
+        onValue={(dialect) => set({ dialect })}
+      />
+      <Choice
+        id="m-unit"
+        label="Programs in"
+        value={machine.programUnit}
+        options={[
+          ['mm', 'millimetres'],
+          ['in', 'inches'],
+        ]}
+        onValue={(programUnit) => set({ programUnit })}
+      />
+      <Choice
+        id="m-files"
+        label="Programs go out as"
+        value={machine.files}
+        options={[
+          ['one', 'one file'],
+          ['per-cutter', 'one file for each cutter'],
+        ]}
+        onValue={(files) => set({ files })}
+      />
+      <Choice
+        id="m-feed"
+        label="Feed words"
+        value={machine.feedMode}
+        options={[
+          ['G93', 'G93, inverse time'],
+          ['G94', 'G94, compensated'],
+        ]}
+        onValue={(feedMode) => set({ feedMode })}
+      />
+      <Choice
+        id="m-lengths"
+        label="Lengths of cutters"
+        value={machine.toolLengths}
+        options={[
+          ['table', 'called from its table (G43)'],
+          ['control', 'kept by the control'],
+        ]}
+        onValue={(toolLengths) => set({ toolLengths })}
+      />
+      <Choice
+        id="m-coolant"
+        label="At the cutter"
+        value={machine.coolant}
+        options={[
+          ['none', 'nothing'],
+          ['mist', 'mist (M7)'],
+          ['flood', 'flood (M8)'],
+        ]}
+        onValue={(coolant) => set({ coolant })}
+      />
       <Form.Check
         className="align-self-end"
         id="m-changer"
@@ -93,119 +359,43 @@ export function MachineForm({ machine, set }: { machine: Machine; set(change: Pa
         checked={machine.toolChanger}
         onChange={(e) => set({ toolChanger: e.target.checked })}
       />
-      <Form.Group controlId="m-lengths">
-        <Form.Label>Lengths of cutters</Form.Label>
-        <Form.Select size="sm" value={machine.toolLengths} onChange={(e) => set({ toolLengths: e.target.value as 'table' })}>
-          <option value="table">called from its table (G43)</option>
-          <option value="control">kept by the control</option>
-        </Form.Select>
-      </Form.Group>
-      {NUMBERS.map(([key, label, kind]) => (
-        <QuantityField
-          key={key}
-          label={label}
-          kind={kind}
-          value={machine[key] as number}
-          units="mm"
-          onValue={(v) => set({ [key]: v } as Partial<Machine>)}
-        />
-      ))}
-      {(['X', 'Y', 'Z'] as const).map((letter) => (
-        <QuantityField
-          key={letter}
-          label={`Travel of ${letter} (0: not known)`}
-          kind="length"
-          value={machine.travelMm[letter]}
-          units="mm"
-          onValue={(mm) => set({ travelMm: { ...machine.travelMm, [letter]: mm } })}
-        />
-      ))}
-      <QuantityField
-        label="Rotary at most, °/min"
-        kind="number"
-        value={rotary.maxDegPerMin}
-        units="mm"
-        onValue={(maxDegPerMin) => setRotary({ maxDegPerMin })}
-      />
-      <QuantityField
-        label="Rotary acceleration, °/s²"
-        kind="number"
-        value={rotary.accelerationDegPerS2}
-        units="mm"
-        onValue={(accelerationDegPerS2) => setRotary({ accelerationDegPerS2 })}
-      />
-      <QuantityField
-        label="Chuck (0: not known)"
-        kind="length"
-        value={rotary.chuckMm}
-        units="mm"
-        onValue={(chuckMm) => setRotary({ chuckMm })}
-      />
-      <QuantityField
-        label="Tailstock (0: none)"
-        kind="length"
-        value={rotary.tailstockMm}
-        units="mm"
-        onValue={(tailstockMm) => setRotary({ tailstockMm })}
-      />
-      <HeadFields machine={machine} set={(head) => set(withHead(machine, head))} />
-    </div>
+    </>
   );
 }
 
-/** The head that tilts, where the machine has one. */
-function HeadFields({ machine, set }: { machine: Machine; set(head: Head | null): string | null }) {
-  const head = getHead(machine.layout);
-  const { rotary } = machine.layout;
-  const letter = (['B', 'A', 'C'] as const).find((l) => l !== rotary.letter)!;
-  const put = (patch: Partial<Head>) => set({ ...head!, ...patch });
+/** Blocks of the machine's own, in place of Hobel's or beside them. */
+function OwnBlocks({ machine, set }: FormProps) {
+  const { ownBlocks } = machine;
+  const put = (patch: Partial<Machine['ownBlocks']>) => set({ ownBlocks: { ...ownBlocks, ...patch } });
   return (
-    <>
-      <Form.Check
-        className="align-self-end"
-        style={{ gridColumn: '1 / -1' }}
-        id="m-tilts"
-        label="The head tilts the tool, in the plane of the blank’s axis and Z"
-        checked={head !== null}
-        onChange={(e) => set(e.target.checked ? { ...DEFAULT_HEAD, letter } : null)}
-      />
-      {head && (
-        <>
-          <Form.Group controlId="m-tilt-letter">
-            <Form.Label>Its letter</Form.Label>
-            <Form.Select size="sm" value={head.letter} onChange={(e) => put({ letter: e.target.value as 'B' })}>
-              {['A', 'B', 'C']
-                .filter((l) => l !== rotary.letter)
-                .map((l) => (
-                  <option key={l}>{l}</option>
-                ))}
-            </Form.Select>
-          </Form.Group>
-          <Form.Group controlId="m-tilt-sense">
-            <Form.Label>A growing word leans the tool</Form.Label>
-            <Form.Select size="sm" value={head.sense} onChange={(e) => put({ sense: Number(e.target.value) === 1 ? 1 : -1 })}>
-              <option value={1}>to the blank’s far end</option>
-              <option value={-1}>to its datum end</option>
-            </Form.Select>
-          </Form.Group>
-          <QuantityField label="From" kind="angle" value={head.minDeg} units="mm" onValue={(v) => put({ minDeg: v })} />
-          <QuantityField label="To" kind="angle" value={head.maxDeg} units="mm" onValue={(v) => put({ maxDeg: v })} />
-          <QuantityField
-            label="Tilt axis to tip (0: control keeps the tip)"
-            kind="length"
-            value={head.pivotMm}
-            units="mm"
-            onValue={(v) => put({ pivotMm: v })}
-          />
-          <QuantityField
-            label="Tilt at most, °/min"
-            kind="number"
-            value={head.maxDegPerMin}
-            units="mm"
-            onValue={(v) => put({ maxDegPerMin: v })}
-          />
-        </>
-      )}
-    </>
+    <fieldset className="mb-3">
+      <legend className="h6">Blocks of its own</legend>
+      <div className="own-blocks">
+        <NameField label="After the opening" rows={3} value={ownBlocks.start} onValue={(start) => put({ start })} />
+        {ownBlocks.change === null ? (
+          <div className="align-self-start">
+            <div className="form-label">For a change of cutter</div>
+            <p className="why mb-1">Hobel’s: {machine.toolChanger ? 'T and M6' : 'a stop (M0) and what to put in'}.</p>
+            <Button size="sm" variant="link" className="p-0" onClick={() => put({ change: machine.toolChanger ? 'T{number} M6' : 'M0' })}>
+              Write its own
+            </Button>
+          </div>
+        ) : (
+          <div>
+            <NameField label="For a change of cutter" rows={3} value={ownBlocks.change} onValue={(change) => put({ change })} />
+            <Button size="sm" variant="link" className="p-0" onClick={() => put({ change: null })}>
+              Leave it to Hobel
+            </Button>
+          </div>
+        )}
+        <NameField label="Before the end" rows={3} value={ownBlocks.end} onValue={(end) => put({ end })} />
+      </div>
+      <p className="why mb-0">
+        {Object.entries(PLACEHOLDERS)
+          .map(([name, what]) => `{${name}}: ${what}`)
+          .join('; ')}
+        . They are read back with the program, and what it cannot stand is found.
+      </p>
+    </fieldset>
   );
 }

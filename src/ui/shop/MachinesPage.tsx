@@ -5,7 +5,7 @@ import { DownloadSimpleIcon, PlusIcon, TrashIcon, UploadSimpleIcon } from '@phos
 import { toFileStem } from '../../core/base/fileStem';
 import { readMachineFile, toMachineFile } from '../../core/job/machineFile';
 import { DEFAULT_MACHINE } from '../../core/job/defaults';
-import { getHead, type Head } from '../../core/machine/layouts/edit';
+import { getHead, getRotary, type Head, type Rotary } from '../../core/machine/layouts/edit';
 import { getLayout } from '../../core/machine/layouts/registry';
 import { machineSchema, type Machine } from '../../core/job/schema';
 import { Button } from '../common/Button';
@@ -109,10 +109,8 @@ function MachineTable({ machines, openId, onOpen, onRemove }: TableProps) {
               </Button>
             </td>
             <td>{getLayout(m.layout).along(m.layout)}</td>
-            <td>
-              {m.layout.rotary.letter}, in place of {m.layout.wrappedAxis}
-            </td>
-            <td className="num">{m.layout.rotary.sense > 0 ? '+' : '−'}</td>
+            <td>{describeRotary(getRotary(m.layout), m.layout.wrappedAxis)}</td>
+            <td className="num">{describeSense(getRotary(m.layout))}</td>
             <td>{describeHead(getHead(m.layout))}</td>
             <td className="num">{m.feedMode}</td>
             <td>{m.toolChanger ? 'yes' : 'by hand'}</td>
@@ -135,6 +133,9 @@ function MachineTable({ machines, openId, onOpen, onRemove }: TableProps) {
     </table>
   );
 }
+
+const describeRotary = (rotary: Rotary | null, wrapped: string): string => (rotary ? `${rotary.letter}, in place of ${wrapped}` : 'none');
+const describeSense = (rotary: Rotary | null): string => (rotary ? (rotary.sense > 0 ? '+' : '−') : '');
 
 /** What a machine's head can do, in a few words. */
 const describeHead = (head: Head | null): string =>

@@ -29,7 +29,7 @@ function jobOf(text: string, cut: Cut, blank: Blank = plate): Job {
 function prove({ setup, lettering, plan }: Planned, cellMm = 0.04) {
   const { rules } = DIALECTS[setup.job.machine.dialect];
   const readings = toPartTexts(plan.program).map((t) => runSteps(readProgram(t, rules)));
-  return runSteps(proveField(setup, lettering, readings, listToolsByHand(setup.runs, plan.laid), cellMm));
+  return runSteps(proveField(setup, lettering, readings, listToolsByHand(setup.runs, plan), cellMm));
 }
 const codes = (planned: Planned): string[] => planned.findings.map((f) => f.code);
 

@@ -3,6 +3,8 @@ import { n } from './words';
 /** For what Hobel's own writer never does, and a program from elsewhere may. */
 const DO_NOT_RUN = 'Do not run this program; if Hobel wrote it, report it as a defect';
 
+const OWN_BLOCKS = { start: 'start block', change: 'block for a change of cutter', end: 'end block' };
+
 /** The program as it is read back, and the edge that it cuts. Each entry: severity, what is wrong, what to do. */
 export const programWording = {
   'mirrored-program': (_: object) => [
@@ -46,6 +48,16 @@ export const programWording = {
     d.others.length > 0
       ? `Choose ${d.others.join(' or ')} for the machine, if its control reads it; or do without`
       : 'No dialect has words for all of it: do without',
+  ],
+  'own-block': (d: { block: 'start' | 'change' | 'end'; line: number; word: string; why: string }) => [
+    'spoils',
+    `line ${d.line} of the machine's own ${OWN_BLOCKS[d.block]} has "${d.word}": ${d.why}`,
+    'Change that block on the Machines page and choose the machine again at Blank, or leave it to Hobel',
+  ],
+  'file-too-long': (d: { lines: number; limit: number }) => [
+    'spoils',
+    `a file of the program has ${d.lines} lines, and the machine takes ${d.limit}: one stroke alone is as long`,
+    'Merge blocks within more, on the Machines page, or engrave the lettering in parts',
   ],
   'travel-short': (d: { letter: string; from: number; to: number; travelMm: number }) => [
     'spoils',

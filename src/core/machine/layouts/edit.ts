@@ -1,7 +1,13 @@
-import type { Layout, LayoutOf, Machine } from '../../job/machineSchema';
+import type { Layout, LayoutKind, LayoutOf, Machine } from '../../job/machineSchema';
 
-export type Rotary = Layout['rotary'];
+/** A layout that has a rotary along the blank. */
+export type RotaryLayout = Extract<Layout, { rotary: unknown }>;
+export type Rotary = RotaryLayout['rotary'];
+export type TurningMachine = Machine & { layout: RotaryLayout };
 export type Head = LayoutOf<'rotary-tilting-head'>['head'];
+
+/** The rotary along the blank, else null. */
+export const getRotary = (layout: Layout): Rotary | null => ('rotary' in layout ? layout.rotary : null);
 
 /** The head of a machine that tilts, else null. */
 export const getHead = (layout: Layout): Head | null => (layout.kind === 'rotary-tilting-head' ? layout.head : null);
@@ -21,16 +27,25 @@ export function describeTurn(wrappedAxis: Layout['wrappedAxis'], sense: Rotary['
   return sense > 0 ? 'to the right' : 'to the left';
 }
 
-export const withRotary = (machine: Machine, patch: Partial<Rotary>): Machine => ({
-  ...machine,
-  layout: { ...machine.layout, rotary: { ...machine.layout.rotary, ...patch } },
-});
+/** The machine with its rotary changed; as it is where it has none. */
+export const withRotary = (machine: Machine, patch: Partial<Rotary>): Machine =>
+  'rotary' in machine.layout
+    ? { ...machine, layout: { ...machine.layout, rotary: { ...machine.layout.rotary, ...patch } } }
+    : machine;
 
-/** The machine with a head that tilts, or without one. */
-export function withHead(machine: Machine, head: Head | null): Machine {
-  const { wrappedAxis, rotary } = machine.layout;
-  return {
-    ...machine,
-    layout: head ? { kind: 'rotary-tilting-head', wrappedAxis, rotary, head } : { kind: 'rotary', wrappedAxis, rotary },
-  };
+/** The machine built up otherwise; axes that both have stay as they are. */
+export function withLayoutKind(machine: Machine, kind: LayoutKind, fresh: { rotary: Rotary; head: Head }): Machine {
+  const { wrappedAxis } = machine.layout;
+  const rotary = getRotary(machine.layout) ?? fresh.rotary;
+  if (kind === 'table') return { ...machine, layout: { kind, wrappedAxis } };
+  if (kind === 'rotary') return { ...machine, layout: { kind, wrappedAxis, rotary } };
+  const own = getHead(machine.layout) ?? fresh.head;
+  const head = own.letter === rotary.letter ? { ...own, letter: (['B', 'A', 'C'] as const).find((l) => l !== rotary.letter)! } : own;
+  return { ...machine, layout: { kind, wrappedAxis, rotary, head } };
 }
+
+/** The machine with its tilting head changed; as it is where it has none. */
+export const withHead = (machine: Machine, patch: Partial<Head>): Machine =>
+  machine.layout.kind === 'rotary-tilting-head'
+    ? { ...machine, layout: { ...machine.layout, head: { ...machine.layout.head, ...patch } } }
+    : machine;

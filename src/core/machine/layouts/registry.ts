@@ -1,9 +1,10 @@
 import type { Layout, LayoutKind, LayoutOf } from '../../job/machineSchema';
 import type { MachineLayout } from './layout';
-import { rotary, rotaryTiltingHead } from './rotary';
+import { plainTable, rotary, rotaryTiltingHead } from './rotary';
 
 /** Every layout of a machine, by its name in stored machines. */
 export const LAYOUTS: { [K in LayoutKind]: MachineLayout<LayoutOf<K>> } = {
+  table: plainTable,
   rotary: rotary,
   'rotary-tilting-head': rotaryTiltingHead,
 };

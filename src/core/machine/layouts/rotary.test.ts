@@ -4,13 +4,13 @@ import { machineWith, tiltingMachine } from '../../../../tests/support';
 import type { Machine } from '../../job/schema';
 import type { Kinematics } from '../kinematics';
 import type { Mount } from './layout';
-import { describeTurn } from './edit';
+import { describeTurn, type TurningMachine } from './edit';
 import { getLayout } from './registry';
 
 const kinematicsOf = (machine: Machine, zeroMm: number, mount: Mount = 'rotary'): Kinematics =>
   getLayout(machine.layout).kinematics(machine, machine.layout, mount, zeroMm);
 
-const machines: Machine[] = ([1, -1] as const).flatMap((sense) =>
+const machines: TurningMachine[] = ([1, -1] as const).flatMap((sense) =>
   (['X', 'Y'] as const).map((wrappedAxis) => machineWith({ sense }, wrappedAxis)),
 );
 
@@ -64,7 +64,7 @@ describe('rotary', () => {
 });
 
 describe('rotaryTiltingHead', () => {
-  const machines: Machine[] = ([1, -1] as const).flatMap((sense) =>
+  const machines: TurningMachine[] = ([1, -1] as const).flatMap((sense) =>
     (['X', 'Y'] as const).flatMap((wrappedAxis) =>
       [0, 180].map((pivotMm) => {
         const machine = tiltingMachine({ sense, pivotMm });

@@ -9,7 +9,19 @@ const DEG = 180 / Math.PI;
 const ON_POLE = 1e-12;
 
 type Head = LayoutOf<'rotary-tilting-head'>['head'];
-type AnyRotary = Pick<Layout, 'wrappedAxis' | 'rotary'>;
+type AnyRotary = Pick<LayoutOf<'rotary'>, 'wrappedAxis' | 'rotary'>;
+/** A layout whose blank may lie still, with a rotary or without. */
+type AnyLayout = Pick<Layout, 'wrappedAxis'> & { rotary: AnyRotary['rotary'] | null };
+
+/** Three linear axes: what is clamped on the table lies still, and the tool stands upright over it. */
+export const plainTable: MachineLayout<LayoutOf<'table'>> = {
+  name: 'plain table',
+  stance: () => stanceOf('table', null),
+  kinematics: (machine, { wrappedAxis }, _, zeroMm) =>
+    createRotaryKinematics(machine, { wrappedAxis, rotary: null }, null, 'table', zeroMm),
+  along: alongOf,
+  describe: () => [],
+};
 
 /** Three linear axes, and a rotary along the blank. */
 export const rotary: MachineLayout<LayoutOf<'rotary'>> = {
@@ -32,7 +44,7 @@ export const rotaryTiltingHead: MachineLayout<LayoutOf<'rotary-tilting-head'>> =
   ],
 };
 
-function alongOf({ wrappedAxis }: AnyRotary): 'X' | 'Y' {
+function alongOf({ wrappedAxis }: Pick<Layout, 'wrappedAxis'>): 'X' | 'Y' {
   return wrappedAxis === 'Y' ? 'X' : 'Y';
 }
 
@@ -48,7 +60,7 @@ function describeRotary({ rotary: r, wrappedAxis }: AnyRotary, mount: Mount): st
   ];
 }
 
-function listAxes(machine: Machine, layout: AnyRotary, head: Head | null, turns: boolean): Axis[] {
+function listAxes(machine: Machine, layout: AnyLayout, head: Head | null, turns: boolean): Axis[] {
   const linear = (letter: string): Axis => ({
     letter,
     kind: 'linear',
@@ -66,7 +78,7 @@ function listAxes(machine: Machine, layout: AnyRotary, head: Head | null, turns:
     accelerationPerS2: axis.accelerationDegPerS2,
   });
   const axes = ['X', 'Y', 'Z'].map(linear);
-  if (turns) axes.push(turning(layout.rotary, -Infinity, Infinity));
+  if (turns) axes.push(turning(layout.rotary!, -Infinity, Infinity));
   if (head) {
     // The schema's limits are those of the lean; the word has the head's sense.
     const ends = [head.sense * head.minDeg, head.sense * head.maxDeg];
@@ -81,13 +93,13 @@ function listAxes(machine: Machine, layout: AnyRotary, head: Head | null, turns:
  * measured from `zeroMm`. A head without tip control moves its tilt axis: the linear words are those at which the tip would stand
  * with the tool upright.
  */
-export function createRotaryKinematics(machine: Machine, layout: AnyRotary, head: Head | null, mount: Mount, zeroMm: number): Kinematics {
+export function createRotaryKinematics(machine: Machine, layout: AnyLayout, head: Head | null, mount: Mount, zeroMm: number): Kinematics {
   const along = layout.wrappedAxis === 'Y' ? 0 : 1;
   const across = 1 - along;
   // A blank along machine Y has its own y along machine −X, since both frames are right-handed and share Z.
   const side = along === 0 ? 1 : -1;
-  const turns = mount === 'rotary';
-  const { sense } = layout.rotary;
+  const turns = mount === 'rotary' && layout.rotary !== null;
+  const sense = layout.rotary?.sense ?? 1;
   const turnAt = turns ? 3 : -1;
   const tiltAt = head ? (turns ? 4 : 3) : -1;
   const L = head?.pivotMm ?? 0;

@@ -1,6 +1,7 @@
 'use client';
 
-import { describeTurn, getHead, withRotary, withWrappedAxis } from '../../../core/machine/layouts/edit';
+import { takeHeights } from '../../../core/job/heights';
+import { describeTurn, getHead, getRotary, withRotary, withWrappedAxis } from '../../../core/machine/layouts/edit';
 import { getLayout } from '../../../core/machine/layouts/registry';
 import Form from 'react-bootstrap/Form';
 import { convertBlank } from '../../../core/job/defaults';
@@ -158,6 +159,7 @@ function Zero({ blank, put, machine }: { blank: Blank; put(name: string, next: B
             ['table', 'Z zero on the table', 'The thickness then counts: measure it.'],
           ];
   const zero: string = blank.zero;
+  const rotary = getRotary(machine.layout);
   return (
     <>
       <h3>Zero</h3>
@@ -174,7 +176,7 @@ function Zero({ blank, put, machine }: { blank: Blank; put(name: string, next: B
       <p className="why">
         {choices.find(([value]) => value === zero)?.[2]} {getLayout(machine.layout).along(machine.layout)} is zero at{' '}
         {blank.kind === 'free' ? 'the picked place' : 'the datum end'}
-        {getMount(blank) === 'rotary' ? `, ${machine.layout.rotary.letter} on the line that faces the tool` : ''}.
+        {rotary && getMount(blank) === 'rotary' ? `, ${rotary.letter} on the line that faces the tool` : ''}.
       </p>
     </>
   );
@@ -186,8 +188,9 @@ function OnMachine({ blank, machines }: { blank: Blank; machines: readonly Machi
   const setMachine = (patch: Partial<Machine>) =>
     bench.edit(`machine ${Object.keys(patch).join()}`, (j) => ({ ...j, machine: { ...j.machine, ...patch } }));
   const change = (name: string, to: (m: Machine) => Machine) => bench.edit(`machine ${name}`, (j) => ({ ...j, machine: to(j.machine) }));
-  const turns = getMount(blank) === 'rotary';
-  const { wrappedAxis, rotary } = machine.layout;
+  const { wrappedAxis } = machine.layout;
+  const rotary = getMount(blank) === 'rotary' ? getRotary(machine.layout) : null;
+  const turns = rotary !== null;
   const head = getHead(machine.layout);
   return (
     <>
@@ -200,7 +203,7 @@ function OnMachine({ blank, machines }: { blank: Blank; machines: readonly Machi
             value={machine.id}
             onChange={(e) => {
               const found = machines.find((m) => m.id === e.target.value);
-              if (found) bench.edit('machine', (j) => ({ ...j, machine: found }));
+              if (found) bench.edit('machine', (j) => ({ ...j, machine: found, motion: { ...j.motion, ...takeHeights(j, found) } }));
             }}
           >
             {!machines.some((m) => m.id === machine.id) && <option value={machine.id}>{machine.name} (from this job)</option>}
@@ -211,7 +214,7 @@ function OnMachine({ blank, machines }: { blank: Blank; machines: readonly Machi
             ))}
           </Form.Select>
           <p className="why">
-            {turns ? 'The rotary turns the blank' : 'The blank lies on the table'}
+            {turns ? 'The rotary turns the blank' : 'The blank lies still on the table'}
             {head
               ? `, and the head tilts the tool from ${formatDeg(head.minDeg)} to ${formatDeg(head.maxDeg)}.`
               : turns
@@ -230,7 +233,7 @@ function OnMachine({ blank, machines }: { blank: Blank; machines: readonly Machi
             <option value="X">{turns ? 'X (blank along Y)' : 'Y'}</option>
           </Form.Select>
         </Form.Group>
-        {turns && (
+        {rotary && (
           <>
             <Form.Group controlId="letter">
               <Form.Label>Its letter</Form.Label>
@@ -270,7 +273,7 @@ function OnMachine({ blank, machines }: { blank: Blank; machines: readonly Machi
             <option value="G94">G94, compensated</option>
           </Form.Select>
         </Form.Group>
-        {turns && (
+        {rotary && (
           <QuantityField
             label="Rotary at most, °/min"
             kind="number"

@@ -22,7 +22,7 @@ import type { RemovalState } from '../../state/useRemoval';
 import { FindingList } from '../FindingList';
 import { useToolPlace } from '../playhead';
 import { countLines } from '../programView';
-import { DryRun, SheetButton } from './program/AtTheMachine';
+import { BeginHere, DryRun, SheetButton } from './program/AtTheMachine';
 
 const setCurrentLine = StateEffect.define<number>();
 const currentLine = StateField.define({
@@ -127,6 +127,7 @@ export function ProgramPanel({
           </Button>
           <SheetButton plan={plan} lettering={lettering} ready={ready} />
           <DryRun plan={plan} />
+          <BeginHere plan={plan} ready={ready} />
           {isProving && <p className="why">The program is being run on the blank: it may leave when its dangers are known.</p>}
           {!isProving && !isProven && <p className="why wrong-text text-danger">{removal.failure}</p>}
           {open.length > 0 && (

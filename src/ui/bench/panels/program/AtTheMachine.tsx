@@ -4,15 +4,19 @@ import { useState } from 'react';
 import { DownloadSimpleIcon, FilePdfIcon } from '@phosphor-icons/react';
 import { toFileStem } from '../../../../core/base/fileStem';
 import { toSetupDrawing } from '../../../../core/export/setupDrawing';
-import { toPartName } from '../../../../core/program/dialect';
+import { createKinematics } from '../../../../core/machine/registry';
+import { listRuns } from '../../../../core/pipeline/setup';
+import { findStrokeStart, proveBegin, writeFrom } from '../../../../core/program/beginHere';
+import { getSplit, toPartName, toPartText, type Program, type ProgramInput } from '../../../../core/program/dialect';
 import { proveDryRun, toDryRun } from '../../../../core/program/dryRun';
 import { OUTLINE_HEIGHT_MM, type LetteringView, type PlanView } from '../../../../workers/planning.client';
 import { Button } from '../../../common/Button';
-import { formatLengthUnit } from '../../../common/format';
+import { formatLengthUnit, formatTime } from '../../../common/format';
 import { QuantityField } from '../../../common/QuantityField';
 import { saveFile } from '../../../common/saveFile';
 import { useJob } from '../../../state/benchStore';
 import { useSurface } from '../../../state/useSurface';
+import { useToolPlace } from '../../playhead';
 
 /** Lift of a dry run unless another is typed, mm. */
 const DRY_LIFT_MM = 20;
@@ -73,6 +77,52 @@ export function DryRun({ plan }: { plan: PlanView }) {
           {told.text}
         </p>
       )}
+    </section>
+  );
+}
+
+/** The program from the stroke on at which the tool stands: after a break, or once the first strokes are cut. */
+export function BeginHere({ plan, ready }: { plan: PlanView; ready: boolean }) {
+  const job = useJob();
+  const place = useToolPlace(plan);
+  const [told, setTold] = useState<{ wrong: boolean; text: string } | null>(null);
+  const { laid, blocks } = plan;
+  const from = place && blocks.count > 0 ? findStrokeStart({ laid, moves: blocks }, place.block) : 0;
+  const runs = listRuns(job);
+  const run = runs[laid.run[blocks.move[from] ?? 0]!];
+  const line = (plan.program.lineOfBlock[from] ?? 0) + 1;
+  const make = () => {
+    const input: ProgramInput = { job, kinematics: createKinematics(job.machine, job.blank), laid, moves: blocks, runs };
+    const begun = writeFrom(input, getSplit(job.machine), from);
+    const whole: Program = {
+      ...plan.program,
+      parts: plan.program.parts.map((p) => ({ suffix: p.suffix, lines: p.text.trimEnd().split('\n') })),
+    };
+    const { same, safe, faults } = proveBegin(input, whole, begun);
+    if (!same || !safe || faults > 0)
+      return setTold({
+        wrong: true,
+        text: 'Begun here, the program does not read back as the whole one does: report this, it is a defect.',
+      });
+    for (const p of begun.parts) saveFile(toPartName(p, `${toFileStem(job.name, 'program')}-from-line-${line}`), toPartText(p));
+    const left = formatTime(plan.timeS - (blocks.timesS[from - 1] ?? 0));
+    setTold({ wrong: false, text: `Read back, it cuts what the whole program cuts from line ${line} on: about ${left}.` });
+  };
+  return (
+    <section aria-label="Begin here" className="mb-2">
+      <Button variant="outline-primary" size="sm" className="w-100" disabled={!ready || from === 0} onClick={make}>
+        <DownloadSimpleIcon size={15} /> From this stroke on
+      </Button>
+      <p
+        className={told?.wrong ? 'wrong-text text-danger small mb-0' : 'why mb-0'}
+        role={told ? (told.wrong ? 'alert' : 'status') : undefined}
+      >
+        {told
+          ? told.text
+          : from === 0
+            ? 'Put the tool at a stroke, by the ladder or the play, to take the program from there on.'
+            : `Where the tool stands: line ${line}${run ? `, in "${run.cut.name}"` : ''}. It goes up first, across, and down there.`}
+      </p>
     </section>
   );
 }
