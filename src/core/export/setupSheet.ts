@@ -4,6 +4,7 @@ import type { Tool } from '../job/toolSchema';
 import { poseAt } from '../lay/laidPaths';
 import { describeTurn, getRotary } from '../machine/layouts/edit';
 import { getLayout } from '../machine/layouts/registry';
+import { listZeroWords } from '../machine/zeroText';
 import type { Plan } from '../pipeline/plan';
 import { listToolsByHand, type Run, type Setup } from '../pipeline/setup';
 import { toPartName } from '../program/dialect';
@@ -79,8 +80,7 @@ export function toSetupSheet(setup: Setup, plan: Plan, proof: Proof, stem: strin
     unit: job.machine.programUnit,
     blank: describeBlank(job.blank, mm, 'mm'),
     zero: [
-      `${layout.along(job.machine.layout)} is zero at ${job.blank.kind === 'free' ? 'the picked place' : 'the datum end'}`,
-      `Z is zero on the ${job.blank.zero}`,
+      ...listZeroWords(job).map(({ letter, where }) => `${letter} is zero ${where}`),
       ...layout.describe(job.machine.layout, mount, mm),
     ],
     files: plan.program.parts.map((part) => ({ name: toPartName(part, stem), lines: part.lines.length })),

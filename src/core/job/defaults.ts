@@ -6,6 +6,7 @@ import type { Head } from '../machine/layouts/edit';
 import { createProfileNodes } from '../surface/meridian';
 import { STARTER_TOOLS } from '../crib/starterTools';
 import { createLay, createVariables, JOB_VERSION } from './schema';
+import { createZero } from './zero';
 
 /** A small bench machine with a rotary along X, as a place to start from. */
 export const DEFAULT_MACHINE: Machine & { layout: LayoutOf<'rotary'> } = {
@@ -231,6 +232,7 @@ export const createJob = (name: string): Job => ({
   blank: createBlank('cylinder'),
   lay: createLay(),
   machine: DEFAULT_MACHINE,
+  zero: createZero(),
   tools: STARTER_TOOLS.slice(0, 5),
   inscriptions: [],
   guides: [],

@@ -158,6 +158,7 @@ describe('migrateJob', () => {
     expect(cuts.filter((c) => c.kind === 'pocket')).toMatchObject([{ startsAt: [] }]);
     expect(trials[0]!.cuts).toEqual(cuts);
     const heights = { parkHeightMm: 25, hopHeightMm: 2, approachGapMm: 0.5 };
+    expect(parsed.value.zero).toEqual({ along: 'datum', across: 'middle', turnDeg: 0 });
     expect(parsed.value.machine).toMatchObject({ mostLines: 0, coolant: 'none', ownBlocks: { start: '', change: null, end: '' }, heights });
   });
 

@@ -1,6 +1,7 @@
 import { createInscription } from './defaults';
 import { createLay } from './laySchema';
 import { createVariables } from './variablesSchema';
+import { createZero } from './zero';
 
 type Loose = Record<string, unknown>;
 const isObject = (value: unknown): value is Loose => typeof value === 'object' && value !== null && !Array.isArray(value);
@@ -70,11 +71,13 @@ const steps: Record<number, (job: Loose) => Loose> = {
     tools: Array.isArray(job.tools) ? job.tools.map(migrateTool) : job.tools,
     machine: giveHolding(job.machine),
   }),
-  // Version 9 knew no blocks of a machine's own, no coolant and no heights of it; it carved from the blank's surface alone, and began a pocket's last pass where it came.
+  // Version 9 had its zero at the datum end and turn 0, and knew no blocks of a machine's own, no coolant and no heights of it; it carved
+  // from the blank's surface alone, and began a pocket's last pass where it came.
   9: (job) => ({
     ...job,
     version: 10,
     machine: giveOwnBlocks(job.machine),
+    zero: createZero(),
     cuts: giveFloors(job.cuts),
     trials: Array.isArray(job.trials) ? job.trials.map((t: unknown) => (isObject(t) ? { ...t, cuts: giveFloors(t.cuts) } : t)) : job.trials,
   }),

@@ -7,6 +7,7 @@ import { guideSchema } from './guideSchema';
 import { inscriptionSchema } from './inscriptionSchema';
 import { laySchema } from './laySchema';
 import { machineSchema } from './machineSchema';
+import { zeroSchema } from './zero';
 import { MATERIALS } from './materials';
 import { toolSchema } from './toolSchema';
 import { variablesSchema } from './variablesSchema';
@@ -68,6 +69,7 @@ export const jobSchema = z
     blank: blankSchema,
     lay: laySchema,
     machine: machineSchema,
+    zero: zeroSchema,
     tools: z.array(toolSchema).max(100),
     inscriptions: z.array(inscriptionSchema).max(MAX_INSCRIPTIONS),
     guides: z.array(guideSchema).max(MAX_GUIDES),

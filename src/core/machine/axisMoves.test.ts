@@ -1,3 +1,4 @@
+import { createZero } from '../job/zero';
 import { runSteps } from '../base/steps';
 import { asWork } from '../../../tests/support';
 import { describe, expect, it } from 'vitest';
@@ -8,7 +9,7 @@ import { computeAxisMoves, computeTipLength } from './axisMoves';
 import { createKinematics } from './registry';
 
 const surface = asWork(createCylinder(40, 80, 0, Math.PI));
-const kin = createKinematics(DEFAULT_MACHINE, createBlank('cylinder'));
+const kin = createKinematics({ machine: DEFAULT_MACHINE, blank: createBlank('cylinder'), zero: createZero() });
 const heights = { parkHeightMm: 25, hopHeightMm: 2, approachGapMm: 0.5 };
 const lay = (points: number[]) =>
   layPaths(

@@ -40,8 +40,8 @@ const TOOL_MM = 45;
 const DEG = Math.PI / 180;
 
 /**
- * The machine with its axes at the words given, by the kinematics that write programs, so that what the picture shows a word to do is what a
- * program makes it do. @param words By letter, mm and degrees; 0 for those left out.
+ * The machine with its axes at the words given, by the kinematics that write programs, so that what the picture shows a word to do is what
+ * a program makes it do. @param words By letter, mm and degrees; 0 for those left out.
  */
 export function createMachineScene(machine: Machine, words: Readonly<Record<string, number>>): MachineScene {
   const rotary = getRotary(machine.layout);

@@ -1,7 +1,9 @@
 import { getMount } from '../job/blankText';
-import type { Blank, Machine } from '../job/schema';
+import type { Blank, Job, Layout, Machine } from '../job/schema';
+import { getZeroPlace, type ZeroPlace } from '../job/zero';
 import { createMeridian } from '../surface/meridian';
 import type { Kinematics } from './kinematics';
+import { getRotary } from './layouts/edit';
 import { getLayout } from './layouts/registry';
 import type { Stance } from './stance';
 
@@ -33,8 +35,37 @@ export function getZeroMm(blank: Blank): number {
 }
 
 /** The kinematics of a machine with a blank on it. */
-export const createKinematics = (machine: Machine, blank: Blank): Kinematics =>
-  getLayout(machine.layout).kinematics(machine, machine.layout, getMount(blank), getZeroMm(blank));
+export const createKinematics = ({ machine, blank, zero }: Pick<Job, 'machine' | 'blank' | 'zero'>): Kinematics => {
+  const layout = getLayout(machine.layout);
+  const kinematics = layout.kinematics(machine, machine.layout, getMount(blank), getZeroMm(blank));
+  return moveZero(kinematics, machine.layout, getZeroPlace(blank, zero));
+};
+
+/** The same machine with its words 0 at another place. O(axes) more for each pose. */
+function moveZero(kinematics: Kinematics, layout: Layout, { xMm, yMm, turnDeg }: ZeroPlace): Kinematics {
+  if (xMm === 0 && yMm === 0 && turnDeg === 0) return kinematics;
+  const { axes } = kinematics;
+  const rotary = getRotary(layout);
+  const isAlongX = getLayout(layout).along(layout) === 'X';
+  const offsets = axes.map(({ letter }) => {
+    if (letter === 'X') return isAlongX ? xMm : -yMm;
+    if (letter === 'Y') return isAlongX ? yMm : xMm;
+    return rotary && letter === rotary.letter ? rotary.sense * turnDeg : 0;
+  });
+  const shifted = new Float64Array(axes.length);
+  return {
+    axes,
+    inverse(tip, axis, near, out) {
+      for (let k = 0; k < shifted.length; k++) shifted[k] = near[k]! + offsets[k]!;
+      kinematics.inverse(tip, axis, shifted, out);
+      for (let k = 0; k < shifted.length; k++) out[k]! -= offsets[k]!;
+    },
+    forward(values, tip, axis) {
+      for (let k = 0; k < shifted.length; k++) shifted[k] = values[k]! + offsets[k]!;
+      kinematics.forward(shifted, tip, axis);
+    },
+  };
+}
 
 /** How a machine's tool can stand over a blank. */
 export const getStance = (machine: Machine, blank: Blank): Stance => getLayout(machine.layout).stance(machine.layout, getMount(blank));

@@ -1,3 +1,4 @@
+import { createZero } from '../job/zero';
 import { describe, expect, it } from 'vitest';
 import { tiltingMachine } from '../../../tests/support';
 import { createBlank } from '../job/defaults';
@@ -51,7 +52,7 @@ describe('computeTimes', () => {
     const zigzag = Array.from({ length: 41 }, (_, k) => [k, k % 2 ? 0.4 : 0, 0, 0]).flat();
     const wanted = [0, ...Array<number>(40).fill(0.11)];
     const by = (cornerMm: number) => {
-      const { axes } = createKinematics(tiltingMachine(), createBlank('cylinder'));
+      const { axes } = createKinematics({ machine: tiltingMachine(), blank: createBlank('cylinder'), zero: createZero() });
       return computeTimes(zigzag, wanted, { ...getAxisLimits(axes.slice(0, 4), cornerMm, 20) }).at(-1)!;
     };
     expect(by(0)).toBeGreaterThan(by(0.005));
@@ -68,7 +69,7 @@ describe('computeTimes', () => {
 
 describe('getAxisLimits', () => {
   it('takes each axis by its own speed and acceleration, per second', () => {
-    const { axes } = createKinematics(tiltingMachine(), createBlank('cone'));
+    const { axes } = createKinematics({ machine: tiltingMachine(), blank: createBlank('cone'), zero: createZero() });
     const { cornerPerS, ...limits } = getAxisLimits(axes, 0.02, 20);
     expect(limits).toEqual({
       rapidPerS: [5000 / 60, 5000 / 60, 5000 / 60, 120, 60],

@@ -46,7 +46,7 @@ export function createSetupOn(job: Job, surface: Surface): Setup {
     job,
     surface,
     work: createWork(surface, getStance(job.machine, job.blank)),
-    kinematics: createKinematics(job.machine, job.blank),
+    kinematics: createKinematics(job),
     runs: listRuns(job),
   };
 }

@@ -26,7 +26,7 @@ const inputOf = ({ setup, plan }: Planned): ProgramInput => ({
 });
 
 describe('a program that begins here', () => {
-  const { toolChanger: _, ...tilting } = tiltingMachine({ pivotMm: 120 });
+  const tilting = { ...tiltingMachine({ pivotMm: 120 }), toolChanger: false, toolLengths: 'control' as const };
   it.each([
     ['G93, by hand', {}],
     ['G94, changer', { feedMode: 'G94', toolChanger: true, toolLengths: 'table' } as const],

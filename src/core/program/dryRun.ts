@@ -49,7 +49,7 @@ const PLACES = 4;
 
 /** Reads a dry run back and measures how far it stays off the blank. O(motions · steps to the foot). */
 export function proveDryRun(texts: readonly string[], job: Job, surface: Surface): DryRunProof {
-  const kinematics = createKinematics(job.machine, job.blank);
+  const kinematics = createKinematics(job);
   const index = kinematics.axes.map((a) => AXIS_LETTERS.indexOf(a.letter));
   const values = new Float64Array(index.length),
     tip = new Float64Array(3),

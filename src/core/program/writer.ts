@@ -1,6 +1,7 @@
 import { describeBlank, getMount } from '../job/blankText';
 import { MOVE, isFeedMove } from '../lay/laidPaths';
 import { getLayout } from '../machine/layouts/registry';
+import { listZeroWords } from '../machine/zeroText';
 import { getDwellS, getStages } from '../job/cutSchema';
 import type { Machine, Placeholder } from '../job/machineSchema';
 import type { Tool } from '../job/toolSchema';
@@ -166,9 +167,14 @@ class ProgramWriter {
     this.frame();
     this.tell('Hobel:', job.name);
     this.tell(`blank ${size}, ${job.material}`);
+    const zero = listZeroWords(job);
     this.tell(
-      `zero ${layout.along(machine.layout)} at ${blank.kind === 'free' ? 'the picked place' : 'the datum end'}, Z on the ${blank.zero}`,
+      `zero ${zero
+        .filter(({ letter }) => 'XYZ'.includes(letter))
+        .map(({ letter, where }) => `${letter} ${where}`)
+        .join(', ')}`,
     );
+    for (const { letter, where } of zero) if (!'XYZ'.includes(letter)) this.tell(`${letter} is zero ${where}`);
     for (const line of layout.describe(machine.layout, getMount(blank), length)) this.tell(line);
     for (const tool of new Set(runs.map((r) => r.tool))) this.tell(`T${tool.number} ${tool.name}`);
     this.say(...this.manner.opening(machine.programUnit));

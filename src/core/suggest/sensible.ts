@@ -16,7 +16,7 @@ export interface Sensible {
 const FIT_SHARE = 0.95;
 /** A larger mill before is worth its change from this share of the strokes on. */
 const WORTH_SHARE = 0.25;
-/** Mills in a row: each is so many times narrower than the one before, the last before the own so many times wider, and no more than these. */
+/** Mills in a row: each so many times narrower than the one before, the last so many times wider than the cut's own; no more than these. */
 const [STEP_DOWN, BEYOND_OWN, MOST_BEFORE] = [2, 1.8, 3];
 /** Depth of a pocket or a raised field, as a share of the widest stroke, within bounds, mm: it is seen and does not weaken. */
 const DEPTH_SHARE = 0.25;
@@ -113,7 +113,7 @@ export function createClearing(
   };
 }
 
-/** Mills from a large one down to the cut's own, each about half as wide as the one before: a fine mill is not to clear what a middle one can. */
+/** Mills from a large one down, each about half as wide as the one before: a fine mill is not to clear what a middle one can. */
 function stepDown(largest: Tool, own: Tool, mills: readonly Tool[]): Tool[] {
   const out = [largest];
   for (;;) {

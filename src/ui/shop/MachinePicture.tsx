@@ -1,4 +1,4 @@
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
 import { getHead, getRotary, describeTurn, withRotary } from '../../core/machine/layouts/edit';
 import { createMachineScene, SHOWN, type MachinePoint } from '../../core/machine/picture';
 import type { Machine } from '../../core/job/schema';
@@ -25,10 +25,7 @@ export function MachinePicture({ machine, set }: { machine: Machine; set(change:
   const head = getHead(machine.layout);
   const letters = ['X', 'Y', 'Z', ...(rotary ? [rotary.letter] : []), ...(head ? [head.letter] : [])];
   const isAlongX = machine.layout.wrappedAxis === 'Y';
-  const rest = useMemo(
-    () => ({ [isAlongX ? 'X' : 'Y']: 0.58 * SHOWN.lengthMm, Z: rotary ? SHOWN.radiusMm + 14 : 14 }) as Record<string, number>,
-    [isAlongX, rotary],
-  );
+  const rest: Record<string, number> = { [isAlongX ? 'X' : 'Y']: 0.58 * SHOWN.lengthMm, Z: rotary ? SHOWN.radiusMm + 14 : 14 };
   const jog = (letter: string, by: number) => {
     const most = 'XYZ'.includes(letter) ? REACH.linear : REACH.rotary;
     setWords((w) => ({ ...w, [letter]: Math.max(-most, Math.min(most, (w[letter] ?? 0) + by)) }));

@@ -29,9 +29,7 @@ export function describeTurn(wrappedAxis: Layout['wrappedAxis'], sense: Rotary['
 
 /** The machine with its rotary changed; as it is where it has none. */
 export const withRotary = (machine: Machine, patch: Partial<Rotary>): Machine =>
-  'rotary' in machine.layout
-    ? { ...machine, layout: { ...machine.layout, rotary: { ...machine.layout.rotary, ...patch } } }
-    : machine;
+  'rotary' in machine.layout ? { ...machine, layout: { ...machine.layout, rotary: { ...machine.layout.rotary, ...patch } } } : machine;
 
 /** The machine built up otherwise; axes that both have stay as they are. */
 export function withLayoutKind(machine: Machine, kind: LayoutKind, fresh: { rotary: Rotary; head: Head }): Machine {

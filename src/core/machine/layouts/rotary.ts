@@ -54,10 +54,7 @@ function stanceOf(mount: Mount, head: Head | null): Stance {
 
 function describeRotary({ rotary: r, wrappedAxis }: AnyRotary, mount: Mount): string[] {
   if (mount === 'table') return [];
-  return [
-    `${r.letter} is zero at the line that faces the tool`,
-    `rotary ${r.letter} takes the place of ${wrappedAxis}, sense ${r.sense > 0 ? '+' : '-'}`,
-  ];
+  return [`rotary ${r.letter} takes the place of ${wrappedAxis}, sense ${r.sense > 0 ? '+' : '-'}`];
 }
 
 function listAxes(machine: Machine, layout: AnyLayout, head: Head | null, turns: boolean): Axis[] {

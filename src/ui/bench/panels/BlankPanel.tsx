@@ -1,6 +1,9 @@
 'use client';
 
 import { takeHeights } from '../../../core/job/heights';
+import { getTitle } from '../../../core/job/title';
+import { getLengthMm, getWidthMm, type Zero } from '../../../core/job/zero';
+import { listZeroWords } from '../../../core/machine/zeroText';
 import { describeTurn, getHead, getRotary, withRotary, withWrappedAxis } from '../../../core/machine/layouts/edit';
 import { getLayout } from '../../../core/machine/layouts/registry';
 import Form from 'react-bootstrap/Form';
@@ -121,14 +124,14 @@ export function BlankPanel({ machines }: { machines: readonly Machine[] }) {
         </Form.Group>
       </div>
       <KeyFigures blank={blank} units={units} />
-      <Zero blank={blank} put={put} machine={job.machine} />
+      <ZeroFields blank={blank} put={put} />
       <OnMachine blank={blank} machines={machines} />
     </>
   );
 }
 
 /** What each way of zeroing means, and when it may be used. */
-function Zero({ blank, put, machine }: { blank: Blank; put(name: string, next: Blank): string | null; machine: Machine }) {
+function ZeroFields({ blank, put }: { blank: Blank; put(name: string, next: Blank): string | null }) {
   const choices: readonly [string, string, string][] = isRoundBlank(blank)
     ? [
         ['axis', 'Z zero on the axis of rotation', 'The axis stays where it is however the blank turns: safe for any blank.'],
@@ -159,7 +162,6 @@ function Zero({ blank, put, machine }: { blank: Blank; put(name: string, next: B
             ['table', 'Z zero on the table', 'The thickness then counts: measure it.'],
           ];
   const zero: string = blank.zero;
-  const rotary = getRotary(machine.layout);
   return (
     <>
       <h3>Zero</h3>
@@ -173,12 +175,112 @@ function Zero({ blank, put, machine }: { blank: Blank; put(name: string, next: B
           onChange={() => put('zero', { ...blank, zero: value } as Blank)}
         />
       ))}
+      <p className="why">{choices.find(([value]) => value === zero)?.[2]}</p>
+      <WordZeros blank={blank} />
+    </>
+  );
+}
+
+const ALONG = {
+  datum: ['the datum end', 'Nothing is in the way but the chuck: touch the end that it holds, or its face.'],
+  middle: ['the middle of its length', 'Good where both ends are rough or held: measure the length, and halve it.'],
+  far: ['the far end', 'Good where the datum end is in the chuck: touch the free face.'],
+} as const;
+const ACROSS = {
+  low: ['the lower edge', 'A corner is quickly touched, and clamps are near it: mind the first rapid.'],
+  middle: ['the middle', 'Clear of all clamps; a board that bows is highest there.'],
+  high: ['the upper edge', 'A corner is quickly touched, and clamps are near it: mind the first rapid.'],
+} as const;
+
+/** Where the words along, across and of the rotary are 0. */
+function WordZeros({ blank }: { blank: Blank }) {
+  const bench = useBench();
+  const job = useJob();
+  const { machine, zero, inscriptions, units } = job;
+  const put = (patch: Partial<Zero>) => bench.edit(`zero ${Object.keys(patch).join()}`, (j) => ({ ...j, zero: { ...j.zero, ...patch } }));
+  const along = getLayout(machine.layout).along(machine.layout);
+  const rotary = getMount(blank) === 'rotary' ? getRotary(machine.layout) : null;
+  const seam = 'seamDeg' in blank ? blank.seamDeg : null;
+  const turns: [label: string, deg: number][] = [
+    ['at turn 0', 0],
+    ...(seam === null ? [] : [['at the seam', seam] as [string, number]]),
+    ...inscriptions.slice(0, MOST_PLACES).map((i) => [`at "${getTitle(i)}"`, i.at.turnDeg] as [string, number]),
+  ];
+  return (
+    <>
+      <div className="fields">
+        {getLengthMm(blank) !== null && (
+          <ZeroChoice id="zero-along" label={`${along} zero at`} value={zero.along} options={ALONG} onValue={(v) => put({ along: v })} />
+        )}
+        {getWidthMm(blank) !== null && (
+          <ZeroChoice
+            id="zero-across"
+            label={`${along === 'X' ? 'Y' : 'X'} zero at`}
+            value={zero.across}
+            options={ACROSS}
+            onValue={(v) => put({ across: v })}
+          />
+        )}
+        {rotary && (
+          <>
+            <QuantityField
+              label={`${rotary.letter} zero at turn`}
+              kind="angle"
+              value={zero.turnDeg}
+              units={units}
+              onValue={(turnDeg) => put({ turnDeg })}
+            />
+            <Form.Group controlId="zero-turn">
+              <Form.Label>or where</Form.Label>
+              <Form.Select
+                size="sm"
+                value={turns.findIndex(([, deg]) => deg === zero.turnDeg)}
+                onChange={(e) => put({ turnDeg: turns[Number(e.target.value)]![1] })}
+              >
+                {!turns.some(([, deg]) => deg === zero.turnDeg) && <option value={-1}>at a mark</option>}
+                {turns.map(([label], k) => (
+                  <option key={k} value={k}>
+                    {label}
+                  </option>
+                ))}
+              </Form.Select>
+            </Form.Group>
+          </>
+        )}
+      </div>
       <p className="why">
-        {choices.find(([value]) => value === zero)?.[2]} {getLayout(machine.layout).along(machine.layout)} is zero at{' '}
-        {blank.kind === 'free' ? 'the picked place' : 'the datum end'}
-        {rotary && getMount(blank) === 'rotary' ? `, ${rotary.letter} on the line that faces the tool` : ''}.
+        {listZeroWords(job)
+          .map(({ letter, where }) => `${letter} is zero ${where}`)
+          .join('; ')}
+        . {getLengthMm(blank) !== null && ALONG[zero.along][1]} {getWidthMm(blank) !== null && ACROSS[zero.across][1]}
       </p>
     </>
+  );
+}
+
+/** Inscriptions that are offered as a place of the rotary's zero. */
+const MOST_PLACES = 12;
+
+interface ZeroChoiceProps<T extends string> {
+  id: string;
+  label: string;
+  value: T;
+  options: Readonly<Record<T, readonly [name: string, why: string]>>;
+  onValue(value: T): void;
+}
+
+function ZeroChoice<T extends string>({ id, label, value, options, onValue }: ZeroChoiceProps<T>) {
+  return (
+    <Form.Group controlId={id}>
+      <Form.Label>{label}</Form.Label>
+      <Form.Select size="sm" value={value} onChange={(e) => onValue(e.target.value as T)}>
+        {(Object.keys(options) as T[]).map((key) => (
+          <option key={key} value={key}>
+            {options[key][0]}
+          </option>
+        ))}
+      </Form.Select>
+    </Form.Group>
   );
 }
 

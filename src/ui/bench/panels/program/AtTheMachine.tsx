@@ -92,7 +92,7 @@ export function BeginHere({ plan, ready }: { plan: PlanView; ready: boolean }) {
   const run = runs[laid.run[blocks.move[from] ?? 0]!];
   const line = (plan.program.lineOfBlock[from] ?? 0) + 1;
   const make = () => {
-    const input: ProgramInput = { job, kinematics: createKinematics(job.machine, job.blank), laid, moves: blocks, runs };
+    const input: ProgramInput = { job, kinematics: createKinematics(job), laid, moves: blocks, runs };
     const begun = writeFrom(input, getSplit(job.machine), from);
     const whole: Program = {
       ...plan.program,
