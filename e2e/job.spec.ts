@@ -283,3 +283,29 @@ test('the program leaves with a set-up sheet, and a dry run that stays off the b
   expect(text).not.toMatch(/M3\b/);
   await expect(page.getByText(/Read back, it stays .* off the blank/)).toBeVisible();
 });
+
+test('a program is taken from the stroke on at which the tool stands, and its zero is put where it is touched', async ({ page }) => {
+  await newJob(page, 'BOW');
+  await station(page, 'Cuts').click();
+  await page.getByRole('button', { name: 'V-carve', exact: true }).click();
+  await planned(page);
+  await station(page, 'Blank').click();
+  await expect(page.getByTestId('zero-mark')).toBeVisible();
+  await page.getByLabel('X zero at').selectOption('far');
+  await expect(page.getByText(/X is zero at the far end/)).toBeVisible();
+  await station(page, 'Program').click();
+  await expect(page.getByTestId('program-text')).toContainText('zero X at the far end', { timeout: 60_000 });
+  const begin = page.getByRole('button', { name: 'From this stroke on' });
+  await expect(begin).toBeEnabled({ timeout: 60_000 });
+  const waiting = page.waitForEvent('download');
+  await begin.click();
+  const file = await waiting;
+  expect(file.suggestedFilename()).toMatch(/from-line-\d+\.nc$/);
+  await expect(page.getByRole('region', { name: 'Begin here' })).toContainText(/it cuts what the whole program cuts from line \d+ on/);
+  const text = readFileSync(await file.path(), 'utf8');
+  // Up first, then across, then down.
+  const motions = text.split('\n').filter((l) => /^(G0|Z|X|A)/.test(l));
+  expect(motions[0]).toMatch(/^G0 Z/);
+  expect(motions[1]).not.toContain('Z');
+  expect(motions[2]).toMatch(/^Z/);
+});

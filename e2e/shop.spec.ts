@@ -164,3 +164,29 @@ test('answers to its own name and pages only, and says so in its headers', async
   expect(large.status()).toBe(422);
   expect(((await large.json()) as { text: string }).text).toContain('large.ttf is no font');
 });
+
+test('a machine is jogged in its picture, its sense turned round there, and its own blocks are read before they are kept', async ({
+  page,
+}) => {
+  await page.goto('/machines');
+  await page.getByRole('button', { name: 'Add a machine' }).click();
+  const picture = page.getByRole('region', { name: 'The machine, to be jogged' });
+  await expect(picture).toContainText('the top of the blank goes towards you');
+  await picture.getByRole('button', { name: 'Jog A by +10 °' }).click();
+  await expect(picture.getByRole('img')).toHaveAccessibleName(/A \+10/);
+  await picture.getByRole('button', { name: 'Mine goes the other way' }).click();
+  await expect(picture).toContainText('the top of the blank goes away from you');
+  await expect(page.getByLabel('Sense of rotation')).toHaveValue('-1');
+  const start = page.getByLabel('After the opening');
+  await start.fill('G54\nT{nummer}');
+  await start.blur();
+  await expect(page.getByRole('alert').filter({ hasText: '{number}' })).toBeVisible();
+  await start.fill('G55 (T{number})');
+  await start.blur();
+  await expect(page.getByRole('alert').filter({ hasText: '{number}' })).toHaveCount(0);
+  await page.getByLabel('It has').selectOption('table');
+  await expect(picture.getByRole('button', { name: /^Jog A/ })).toHaveCount(0);
+  await page.reload();
+  await page.getByRole('button', { name: 'Another machine' }).first().click();
+  await expect(page.getByLabel('After the opening')).toHaveValue('G55 (T{number})');
+});

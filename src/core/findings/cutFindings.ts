@@ -9,6 +9,9 @@ import { findOwnBlockFaults } from '../program/ownBlocks';
 import { DIALECTS } from '../program/registry';
 import { makeFinding, type Finding, type Where } from './finding';
 
+/** A floor that a leaning flat end leaves off by more than this share of its depth is reported; its lean counts up to the second. */
+const FLOOR_SHARE = 0.2;
+const MOST_LEAN_RAD = 1.5;
 /** A depth that takes more than this share of the wall is reported. */
 const THIN_WALL_SHARE = 0.5;
 /** A lean less than this is not reported, radians. */
@@ -79,13 +82,15 @@ export function findStrokeFaults({ work }: Setup, run: Run, strokes: readonly Fl
   const hollow = createHollowCheck(run);
   const curvature = new Float64Array(2);
   const checksHollows = run.profile.cotBeta > 0 && !work.flat;
-  let lean = 0;
+  let lean = 0,
+    deepest = 0;
   for (const s of strokes) {
     for (let i = 0; i < s.length; i += 3) {
       const x = s[i]!,
         y = s[i + 1]!,
         depth = s[i + 2]!;
       wall.add(work.wallAt(x, y), depth);
+      deepest = Math.max(deepest, depth);
       if (!work.alongNormal) lean = Math.max(lean, computeLean(work, x, y));
       if (!checksHollows) continue;
       work.curvatureInto(x, y, curvature);
@@ -98,7 +103,13 @@ export function findStrokeFaults({ work }: Setup, run: Run, strokes: readonly Fl
   if (run.kind.isThrough?.(run.cut)) wall.thin = false;
   else if (wall.leastLeft <= 0) out.push(makeFinding('breaks-through', where, { name, depthMm: wall.depthMm, wallMm: wall.wallMm, what }));
   else if (wall.thin) out.push(makeFinding('wall-thin', where, { name, depthMm: wall.depthMm, leftMm: wall.leastLeft, what }));
-  if (lean > MIN_LEAN_RAD) {
+  // One side of a flat end that leans is deeper than its middle, and the other is not as deep.
+  const clears = 'stepOverShare' in run.cut || run.stage < getStages(run.cut).length;
+  const rimMm = clears && run.profile.cotBeta === 0 ? run.profile.flatMm * Math.tan(Math.min(MOST_LEAN_RAD, lean)) : 0;
+  const wantedMm = 'depthMm' in run.cut ? run.cut.depthMm : deepest;
+  if (rimMm > FLOOR_SHARE * wantedMm) {
+    out.push(makeFinding('floor-leans', where, { name, deg: (lean * 180) / Math.PI, tool: tool.name, mm: rimMm, depthMm: wantedMm }));
+  } else if (lean > MIN_LEAN_RAD) {
     out.push(makeFinding('tool-leans', where, { name, deg: (lean * 180) / Math.PI, tilts: work.stance.tiltRad !== null }));
   }
   if (hollow.worst) out.push(makeFinding('cutter-too-big', where, { name, tool: tool.name, ...hollow.worst }));

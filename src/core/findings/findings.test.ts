@@ -275,6 +275,13 @@ const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMes
   'corners-wrong': 'read-back',
   'rapid-in-work': [motion({ hopHeightMm: -1, approachGapMm: -1 }), /passes through the blank/],
   'tool-leans': [onBlank(createBlank('cone'), {}, { at: { xMm: 35, turnDeg: 0 } }), /leans by up to 8.1°/],
+  'floor-leans': [
+    {
+      ...withCut({ ...createCut('pocket', 'c', 'mill'), depthMm: 0.5 }, { diameterMm: 1 }),
+      blank: { ...createBlank('cone'), datumDiameterMm: 20, farDiameterMm: 80, lengthMm: 60 } as Blank,
+    },
+    /The flat end of mill leans by up to 26\.6° in "Pocket": its floor is up to 0\.2\d\d mm higher or deeper than the 0\.500 mm asked for/,
+  ],
   'leans-too-far': [
     { ...onBlank(createBlank('cone'), { datumDiameterMm: 4, farDiameterMm: 90, lengthMm: 10 }, { at: { xMm: 25, turnDeg: 0 } }) },
     /leaves out \d+ pieces/,

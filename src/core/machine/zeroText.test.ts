@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { carveJob, planJob, readNc, textOf } from '../../../tests/support';
+import { carveJob, createDomeBlank, planJob, readNc, textOf } from '../../../tests/support';
 import { createBlank } from '../job/defaults';
 import type { Job } from '../job/schema';
 import { listZeroWords } from './zeroText';
@@ -34,6 +34,6 @@ describe('a zero at another place', () => {
       'Z on the surface',
     ]);
     expect(words(createBlank('cone'))[2]).toMatch(/^A at the line 90 deg/);
-    expect(words(createBlank('free')).slice(0, 2)).toEqual(['X at the picked place', `Z on the ${createBlank('free').zero}`]);
+    expect(words(createDomeBlank()).slice(0, 2)).toEqual(['X at the picked place', `Z on the ${createDomeBlank().zero}`]);
   });
 });

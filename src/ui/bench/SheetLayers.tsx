@@ -4,8 +4,9 @@ import { isOutlineOnly } from '../../core/cut/kinds/registry';
 import { memo, useEffect, useMemo } from 'react';
 import type { Rings } from '../../core/base/rings';
 import { ringsToPathData } from '../../core/base/svgPath';
-import { isRoundBlank } from '../../core/job/schema';
-import type { Surface } from '../../core/surface/surface';
+import { isRoundBlank, type Blank } from '../../core/job/schema';
+import { getLengthMm, getWidthMm, getZeroPlace, type Zero } from '../../core/job/zero';
+import { fromTurnDeg, type Surface } from '../../core/surface/surface';
 import type { LetteringView, PlanView } from '../../workers/planning.client';
 import { useBench, useJobPart, useView } from '../state/benchStore';
 import { selectOnly, toggleSelected } from '../state/selection';
@@ -142,6 +143,50 @@ export function ReadingMarks({ lettering, view }: { lettering: LetteringView | n
         })}
     </g>
   );
+}
+
+/** Places along the sheet among which the machine's zero is sought. */
+const ZERO_STEPS = 400;
+
+/** Where the words of the machine are 0, while its zero is chosen and its program read. */
+export function ZeroMark({ surface, view }: { surface: Surface; view: SheetView }) {
+  const station = useView((v) => v.station);
+  const blank = useJobPart((j) => j.blank);
+  const zero = useJobPart((j) => j.zero);
+  const place = useMemo(() => findZero(surface, blank, zero), [surface, blank, zero]);
+  if (station !== 'blank' && station !== 'program') return null;
+  return (
+    <g
+      pointerEvents="none"
+      transform={`translate(${view.toX(place.x)},${view.toY(place.y)})`}
+      stroke="var(--oxide)"
+      data-testid="zero-mark"
+    >
+      <circle r={7} fill="#fffdf6" fillOpacity={0.8} strokeWidth={1.5} />
+      <path d="M-13 0H13M0 -13V13" strokeWidth={1.2} />
+      <text x={10} y={-9} stroke="none" fill="var(--oxide)" fontSize={11}>
+        zero
+      </text>
+    </g>
+  );
+}
+
+/** The sheet place over the machine's zero: by the surface's own points along, since a sheet may run along a slant. O(steps). */
+function findZero(surface: Surface, blank: Blank, zero: Zero): { x: number; y: number } {
+  const { minX, maxX, minY, maxY } = surface.domain;
+  const { xMm, turnDeg } = getZeroPlace(blank, zero);
+  const isAcross = getWidthMm(blank) !== null;
+  const across = { low: minY, middle: (minY + maxY) / 2, high: maxY }[zero.across];
+  const y = isAcross ? across : fromTurnDeg(surface, turnDeg);
+  if (getLengthMm(blank) === null) return { x: 0, y };
+  const point = new Float64Array(3);
+  let [x, least] = [minX, Infinity];
+  for (let k = 0; k <= ZERO_STEPS; k++) {
+    const at = minX + (k / ZERO_STEPS) * (maxX - minX);
+    surface.pointInto(at, y, point);
+    if (Math.abs(point[0]! - xMm) < least) [x, least] = [at, Math.abs(point[0]! - xMm)];
+  }
+  return { x, y };
 }
 
 /** Where the tool stands at the playhead. */

@@ -18,7 +18,7 @@ import { MATERIALS } from './preview';
 import { Rulers } from './Rulers';
 import { SheetGrid } from './SheetGrid';
 import { WayMarks } from './unrolled/WayMarks';
-import { ClearZones, Letters, Passes, ReadingMarks, ToolMark, toRingPath } from './SheetLayers';
+import { ClearZones, Letters, Passes, ReadingMarks, ToolMark, toRingPath, ZeroMark } from './SheetLayers';
 import { collectSnapLines, type SnapLines } from './snapping';
 import { StretchKey, StretchSquares } from './Stretch';
 import { CursorLayer, Readout } from './unrolled/CursorLayer';
@@ -181,6 +181,7 @@ const SheetContents = memo(function SheetContents({ lettering, plan, shown, surf
         {plan && <Passes plan={plan} />}
       </g>
       <ReadingMarks lettering={lettering} view={view} />
+      <ZeroMark surface={surface} view={view} />
       <GuideLayer view={view} surface={surface} point={point} />
       <Handles lettering={lettering} view={view} surface={surface} point={point} snapLines={snapLines} />
       <WayMarks plan={shown} view={view} surface={surface} point={point} />

@@ -90,6 +90,11 @@ export const cutsWording = {
       ? 'The head reaches no farther: set its limits at Machines, or move the lettering'
       : 'Nothing need be done; a head that tilts, or a wedge under the rotary, would bring it upright',
   ],
+  'floor-leans': (d: { name: string; deg: number; tool: string; mm: number; depthMm: number }) => [
+    'warns',
+    `the flat end of ${d.tool} leans by up to ${n(d.deg, 1)}° in "${d.name}": its floor is up to ${n(d.mm, 3)} mm higher or deeper than the ${n(d.depthMm, 3)} mm asked for`,
+    'Take a narrower or a ball-ended cutter, a head that tilts, or move it to where the blank is less steep',
+  ],
   'leans-too-far': (d: { name: string; pieces: number }) => [
     'spoils',
     `"${d.name}" leaves out ${d.pieces} piece${d.pieces > 1 ? 's' : ''}: the tool leans so far that its flank all but lies on the surface`,

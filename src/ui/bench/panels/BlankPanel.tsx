@@ -182,14 +182,19 @@ function ZeroFields({ blank, put }: { blank: Blank; put(name: string, next: Blan
 }
 
 const ALONG = {
-  datum: ['the datum end', 'Nothing is in the way but the chuck: touch the end that it holds, or its face.'],
+  datum: ['the datum end', 'Touch the face of the chuck, or the end that it holds.'],
   middle: ['the middle of its length', 'Good where both ends are rough or held: measure the length, and halve it.'],
   far: ['the far end', 'Good where the datum end is in the chuck: touch the free face.'],
 } as const;
+const ALONG_LYING = {
+  datum: ['the datum edge', 'An edge is quickly touched, and clamps are near it: mind the first rapid.'],
+  middle: ['the middle of its length', 'Clear of all clamps: measure the length, and halve it.'],
+  far: ['the far edge', 'An edge is quickly touched, and clamps are near it: mind the first rapid.'],
+} as const;
 const ACROSS = {
-  low: ['the lower edge', 'A corner is quickly touched, and clamps are near it: mind the first rapid.'],
-  middle: ['the middle', 'Clear of all clamps; a board that bows is highest there.'],
-  high: ['the upper edge', 'A corner is quickly touched, and clamps are near it: mind the first rapid.'],
+  low: ['the lower edge', 'With an edge along that makes a corner, the surest place to come back to.'],
+  middle: ['the middle', 'A board that bows is highest in its middle: touch Z there too.'],
+  high: ['the upper edge', 'With an edge along that makes a corner, the surest place to come back to.'],
 } as const;
 
 /** Where the words along, across and of the rotary are 0. */
@@ -200,6 +205,7 @@ function WordZeros({ blank }: { blank: Blank }) {
   const put = (patch: Partial<Zero>) => bench.edit(`zero ${Object.keys(patch).join()}`, (j) => ({ ...j, zero: { ...j.zero, ...patch } }));
   const along = getLayout(machine.layout).along(machine.layout);
   const rotary = getMount(blank) === 'rotary' ? getRotary(machine.layout) : null;
+  const alongs = getMount(blank) === 'rotary' ? ALONG : ALONG_LYING;
   const seam = 'seamDeg' in blank ? blank.seamDeg : null;
   const turns: [label: string, deg: number][] = [
     ['at turn 0', 0],
@@ -210,7 +216,7 @@ function WordZeros({ blank }: { blank: Blank }) {
     <>
       <div className="fields">
         {getLengthMm(blank) !== null && (
-          <ZeroChoice id="zero-along" label={`${along} zero at`} value={zero.along} options={ALONG} onValue={(v) => put({ along: v })} />
+          <ZeroChoice id="zero-along" label={`${along} zero at`} value={zero.along} options={alongs} onValue={(v) => put({ along: v })} />
         )}
         {getWidthMm(blank) !== null && (
           <ZeroChoice
@@ -252,7 +258,7 @@ function WordZeros({ blank }: { blank: Blank }) {
         {listZeroWords(job)
           .map(({ letter, where }) => `${letter} is zero ${where}`)
           .join('; ')}
-        . {getLengthMm(blank) !== null && ALONG[zero.along][1]} {getWidthMm(blank) !== null && ACROSS[zero.across][1]}
+        . {getLengthMm(blank) !== null && alongs[zero.along][1]} {getWidthMm(blank) !== null && ACROSS[zero.across][1]}
       </p>
     </>
   );
