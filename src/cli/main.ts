@@ -13,6 +13,8 @@ import { carveBlank } from '../core/export/wholeSolid';
 import { createSolid } from '../core/surface/solid';
 import { toProofReport } from '../core/export/proofReport';
 import { FINDING_CODES, hasSpoiling } from '../core/findings/finding';
+import { getZeroPlace } from '../core/job/zero';
+import { toPaperWrap } from '../core/export/paperWrap';
 import { toSetupDrawing } from '../core/export/setupDrawing';
 import { toSetupSheet } from '../core/export/setupSheet';
 import type { Job } from '../core/job/schema';
@@ -35,7 +37,7 @@ import { getResourcesDir, loadEngines } from '../server/resources/engines';
 import { loadSolidKit } from '../server/resources/solids';
 import { loadFileShapes } from '../server/resources/shapes';
 import { complain, EXIT_INVALID, hashJob, readMachine, readWith, writeDryRuns } from './posting';
-import { renderSetupSheet } from '../server/resources/setupPdf';
+import { renderPaperWrap, renderSetupSheet } from '../server/resources/setupPdf';
 import { createFileLibrary } from '../server/resources/fonts';
 
 const EXIT_SPOILS = 3;
@@ -284,6 +286,27 @@ program
     const drawing = toSetupDrawing(setup.surface, lettering.artworks);
     await makeFolder(path.dirname(path.resolve(options.out)));
     await writeFile(options.out, await renderSetupSheet(sheet, drawing, toLocalDay(new Date()), hashJob(job)));
+  });
+
+program
+  .command('wrap')
+  .description('write a paper in true size to be held round the blank before anything is cut')
+  .argument('<job>', 'job file')
+  .requiredOption('--out <file>', 'PDF to write')
+  .action(async (file: string, options: { out: string }) => {
+    const job = await readJob(file);
+    if (!job) return;
+    const { setup, lettering } = await planFile(job, file);
+    const made = toPaperWrap(setup.surface, lettering.artworks, job.name, getZeroPlace(job.blank, job.zero).turnDeg);
+    if (!made.ok) {
+      complain(
+        made.error.kind === 'notFlat' ? 'the skin of this blank cannot be laid flat' : 'the paper would be longer than a PDF can say',
+      );
+      process.exitCode = EXIT_INVALID;
+      return;
+    }
+    await makeFolder(path.dirname(path.resolve(options.out)));
+    await writeFile(options.out, await renderPaperWrap(made.value, job.name));
   });
 
 program

@@ -1,6 +1,7 @@
 import path from 'node:path';
 import pdfmake from 'pdfmake';
 import type { Content, TDocumentDefinitions } from 'pdfmake/interfaces';
+import type { PaperWrap } from '../../core/export/paperWrap';
 import type { SetupSheet } from '../../core/export/setupSheet';
 import { getResourcesDir } from './engines';
 
@@ -30,10 +31,7 @@ const table = (widths: (string | number)[], titles: string[], rows: string[][], 
  * @returns The PDF, its type embedded.
  */
 export async function renderSetupSheet(sheet: SetupSheet, drawing: string, madeOn: string, hash: string): Promise<Uint8Array> {
-  const fonts = path.join(getResourcesDir(), 'fonts');
-  pdfmake.setFonts({ Sheet: { normal: path.join(fonts, 'DejaVuSans.ttf'), bold: path.join(fonts, 'DejaVuSans-Bold.ttf') } });
-  pdfmake.setLocalAccessPolicy((file) => path.resolve(file).startsWith(fonts));
-  pdfmake.setUrlAccessPolicy(() => false);
+  useOwnFonts();
   const { axes, tools, checks, files } = sheet;
   const content: Content[] = [
     { text: sheet.job, fontSize: 17, bold: true },
@@ -127,6 +125,39 @@ export async function renderSetupSheet(sheet: SetupSheet, drawing: string, madeO
       color: '#555',
       columns: [{ text: `Job ${hash.slice(0, 12)} · ${madeOn}` }, { text: `${page} of ${pages}`, alignment: 'right' }],
     }),
+  };
+  return new Uint8Array(await pdfmake.createPdf(definition).getBuffer());
+}
+
+/** Shipped type alone, and nothing from elsewhere. */
+function useOwnFonts(): void {
+  const fonts = path.join(getResourcesDir(), 'fonts');
+  pdfmake.setFonts({ Sheet: { normal: path.join(fonts, 'DejaVuSans.ttf'), bold: path.join(fonts, 'DejaVuSans-Bold.ttf') } });
+  pdfmake.setLocalAccessPolicy((file) => path.resolve(file).startsWith(fonts));
+  pdfmake.setUrlAccessPolicy(() => false);
+}
+
+const PT_PER_MM = 72 / 25.4;
+/** Papers that are taken where the drawing goes on them, mm, and what a printer leaves free at their edges. */
+const PAPERS_MM: readonly (readonly [number, number])[] = [
+  [210, 297],
+  [297, 210],
+  [297, 420],
+  [420, 297],
+];
+const MARGIN_MM = 8;
+
+/** Sets a drawing in true size on A4 or A3, or on a paper of its own where it is larger. @returns The PDF, its type embedded. */
+export async function renderPaperWrap({ svg, widthMm, heightMm }: PaperWrap, title: string): Promise<Uint8Array> {
+  useOwnFonts();
+  const needs = [widthMm + 2 * MARGIN_MM, heightMm + 2 * MARGIN_MM] as const;
+  const [width, height] = PAPERS_MM.find(([w, h]) => needs[0] <= w && needs[1] <= h) ?? needs;
+  const definition: TDocumentDefinitions = {
+    pageSize: { width: width * PT_PER_MM, height: height * PT_PER_MM },
+    pageMargins: MARGIN_MM * PT_PER_MM,
+    defaultStyle: { font: 'Sheet', fontSize: 9 },
+    info: { title: `${title}: to wrap round the blank`, creator: 'Hobel' },
+    content: [{ svg, width: widthMm * PT_PER_MM, height: heightMm * PT_PER_MM }],
   };
   return new Uint8Array(await pdfmake.createPdf(definition).getBuffer());
 }

@@ -2,7 +2,7 @@ import type { CutOf } from '../../../core/job/schema';
 import { useJob } from '../../state/benchStore';
 import { ChoiceSlot, LengthSlot, type CutSentence } from './sentence';
 
-const FROM = { surface: 'from the surface', floor: 'from a sunk floor' };
+const FROM = { surface: 'from the surface', floor: 'in a floor sunk by' };
 /** Depth of a floor where no pocket says it, mm. */
 const FLOOR_MM = 0.5;
 const LAST = { no: 'with no last run', yes: 'run once more at full depth at the end' };
@@ -15,6 +15,7 @@ export const carving: CutSentence<CutOf<'v-carve'>> = {
     const floorMm = pocket?.kind === 'pocket' ? pocket.depthMm : FLOOR_MM;
     return (
       <>
+        {', '}
         <ChoiceSlot
           label="From"
           value={cut.sunkMm > 0 ? 'floor' : 'surface'}
@@ -25,10 +26,9 @@ export const carving: CutSentence<CutOf<'v-carve'>> = {
           <>
             {' '}
             <LengthSlot label="Depth of the floor" value={cut.sunkMm} units={units} onValue={(sunkMm) => set({ sunkMm })} />
-            {' below it'}
           </>
         )}
-        {' down to the stroke’s own depth, at most '}
+        {', down to the stroke’s own depth, at most '}
         <LengthSlot label="Depth limit" value={cut.maxDepthMm} units={units} onValue={(maxDepthMm) => set({ maxDepthMm })} />
         {', '}
         <ChoiceSlot label="Last run" value={cut.finishing ? 'yes' : 'no'} options={LAST} onValue={(v) => set({ finishing: v === 'yes' })} />

@@ -3,7 +3,9 @@
 import { useState } from 'react';
 import { DownloadSimpleIcon, FilePdfIcon } from '@phosphor-icons/react';
 import { toFileStem } from '../../../../core/base/fileStem';
+import { toPaperWrap } from '../../../../core/export/paperWrap';
 import { toSetupDrawing } from '../../../../core/export/setupDrawing';
+import { getZeroPlace } from '../../../../core/job/zero';
 import { createKinematics } from '../../../../core/machine/registry';
 import { listRuns } from '../../../../core/pipeline/setup';
 import { findStrokeStart, proveBegin, writeFrom } from '../../../../core/program/beginHere';
@@ -135,7 +137,12 @@ function takeLift(mm: number, take: (mm: number) => void): string | null {
 }
 const MAX_DRY_LIFT_MM = 500;
 
-/** The page that goes to the machine, as a PDF. */
+const WRAP_REFUSALS = {
+  notFlat: 'This blank’s skin cannot be laid flat, so no paper goes round it without folds: print the sheet of a cylinder or a cone.',
+  tooLarge: 'The paper would be longer than a PDF can say: print the unrolled sheet in parts instead.',
+};
+
+/** The page that goes to the machine, and paper in true size, as PDFs. */
 export function SheetButton({ plan, lettering, ready }: { plan: PlanView; lettering: LetteringView | null; ready: boolean }) {
   const job = useJob();
   const surface = useSurface();
@@ -159,8 +166,35 @@ export function SheetButton({ plan, lettering, ready }: { plan: PlanView; letter
       });
     }
   };
+  const takeWrap = async () => {
+    const made = toPaperWrap(surface, lettering!.artworks, job.name, getZeroPlace(job.blank, job.zero).turnDeg);
+    if (!made.ok) return setState({ busy: false, refusal: WRAP_REFUSALS[made.error.kind] });
+    setState({ busy: true, refusal: null });
+    try {
+      const answer = await fetch('/api/wrap', {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ ...made.value, title: job.name }),
+      });
+      if (!answer.ok) throw new Error(((await answer.json()) as { text: string }).text);
+      saveFile(`${toFileStem(job.name, 'program')}-wrap.pdf`, await answer.blob());
+      setState({ busy: false, refusal: null });
+    } catch (error) {
+      setState({ busy: false, refusal: `The paper could not be made: ${(error as Error).message}. Try it again; the job is as it was.` });
+    }
+  };
   return (
     <>
+      <Button
+        variant="outline-primary"
+        size="sm"
+        className="w-100 mb-2"
+        disabled={!lettering || state.busy}
+        title="In true size, to hold round the real blank before anything is cut"
+        onClick={() => void takeWrap()}
+      >
+        <FilePdfIcon size={15} /> Paper to wrap round the blank
+      </Button>
       <Button
         variant="outline-primary"
         size="sm"
