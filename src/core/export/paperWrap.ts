@@ -19,13 +19,14 @@ export const BAR_MM = 100;
 /** Longest side of a paper, mm: what PDF allows (ISO 32000-1, Annex C, from memory: 14,400 units of 1/72 in). */
 const MOST_MM = (14_400 / 72) * 25.4 - 50;
 /** Room round the drawing, and below it for the bar, mm. */
-const [EDGE_MM, BAR_ROOM_MM] = [4, 18];
+const [EDGE_MM, BAR_ROOM_MM] = [4, 20];
 /** Where the paper is glued, past the seam, mm. */
 const FLAP_MM = 8;
 /** Chords on paper leave an arc by no more, mm. */
 const CHORD_MM = 0.01;
 const DECIMALS = 3;
 const LINE_MM = 0.15;
+const TEXT_MM = 2.2;
 
 /**
  * The lettered skin laid flat in true size: a rectangle of a cylinder, a sector of a cone, a plate as it is. Datum end thick, seam thin,
@@ -80,7 +81,9 @@ export function toPaperWrap(
   parts.push(
     path(`M${f(x0)} ${f(barY)}L${f(x0 + BAR_MM)} ${f(barY)}`, ''),
     path(`${tick(x0)}${tick(x0 + BAR_MM / 2)}${tick(x0 + BAR_MM)}`, ''),
-    `<text x="${f(x0)}" y="${f(barY + 5)}" font-size="3">${escape(`${title}: this bar is ${BAR_MM} mm; measure it before you trust the paper. Thick: datum end.`)}</text>`,
+    ...[title, `This bar is ${BAR_MM} mm: measure it before you trust the paper. Thick: the datum end; dashed: turn 0.`].map(
+      (text, k) => `<text x="${f(x0)}" y="${f(barY + 5 + 4 * k)}" font-size="${f(TEXT_MM)}">${escape(text)}</text>`,
+    ),
     '</svg>',
   );
   return ok({ svg: parts.join(''), widthMm, heightMm });

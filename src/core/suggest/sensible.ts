@@ -17,7 +17,7 @@ const FIT_SHARE = 0.95;
 /** A larger mill before is worth its change from this share of the strokes on. */
 const WORTH_SHARE = 0.25;
 /** Mills in a row: each so many times narrower than the one before, the last so many times wider than the cut's own; no more than these. */
-const [STEP_DOWN, BEYOND_OWN, MOST_BEFORE] = [2, 1.8, 3];
+const [STEP_DOWN, BEYOND_OWN, MOST_BEFORE] = [3, 1.8, 2];
 /** Depth of a pocket or a raised field, as a share of the widest stroke, within bounds, mm: it is seen and does not weaken. */
 const DEPTH_SHARE = 0.25;
 const [LEAST_DEPTH_MM, MOST_DEPTH_MM] = [0.3, 3];
@@ -113,7 +113,7 @@ export function createClearing(
   };
 }
 
-/** Mills from a large one down, each about half as wide as the one before: a fine mill is not to clear what a middle one can. */
+/** Mills from a large one down, each about a third as wide as the one before: a fine mill is not to clear what a middle one can. */
 function stepDown(largest: Tool, own: Tool, mills: readonly Tool[]): Tool[] {
   const out = [largest];
   for (;;) {
