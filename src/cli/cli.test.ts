@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { buildSync } from 'esbuild';
 import { beforeAll, describe, expect, it } from 'vitest';
+import { createBlank } from '../core/job/defaults';
 import { JOB_VERSION } from '../core/job/schema';
 import { carveJob, lineJob } from '../../tests/support';
 import { readNc } from '../../tests/support';
@@ -230,6 +231,26 @@ describe('hobel post and sheet', () => {
     expect(status).toBe(code);
     expect(stderr).toMatch(says);
     expect(existsSync(path.join(out, 'program.nc'))).toBe(false);
+  });
+
+  it('begins at a stroke of the whole program, and says where there is none', () => {
+    const job = file('from.json', carveJob('BOW'));
+    const out = path.join(dir, 'from');
+    expect(hobel('post', job, '--out', out, '--from', '300').status).toBe(0);
+    const lines = readFileSync(path.join(out, 'program-from-line-300.nc'), 'utf8').split('\n');
+    expect(lines.find((l) => l.startsWith('G0'))).toMatch(/^G0 Z/);
+    const refused = hobel('post', job, '--out', path.join(dir, 'from-none'), '--from', '2');
+    expect(refused.status).toBe(2);
+    expect(refused.stderr).toContain('--from: give a line of the program after its first stroke');
+  });
+
+  it('writes a paper in true size, or says why there is none', () => {
+    const out = path.join(dir, 'wrap.pdf');
+    expect(hobel('wrap', file('wrap.json', carveJob('BOW')), '--out', out).status).toBe(0);
+    expect(readFileSync(out, 'latin1').slice(0, 5)).toBe('%PDF-');
+    const turned = { ...carveJob('BOW'), blank: createBlank('turned') };
+    const refused = hobel('wrap', file('turned.json', turned), '--out', out);
+    expect([refused.status, refused.stderr]).toEqual([2, expect.stringContaining('cannot be laid flat')]);
   });
 
   it('writes the set-up sheet as a PDF', () => {

@@ -23,7 +23,7 @@ import { createLetterer, type Lettering } from '../core/pipeline/lettering';
 import { createPlanner, type Plan } from '../core/pipeline/plan';
 import { createSetup, listToolsByHand, type Setup } from '../core/pipeline/setup';
 import { runSteps } from '../core/base/steps';
-import { getSplit, toPartName, toPartText, type ProgramSplit } from '../core/program/dialect';
+import { getSplit, toPartName, toPartText, type ProgramInput, type ProgramSplit } from '../core/program/dialect';
 import { readForeign } from '../core/program/foreign';
 import { readCrib } from '../core/crib/exchange';
 import { STARTER_TOOLS } from '../core/crib/starterTools';
@@ -36,7 +36,7 @@ import { proveField, type FieldProof } from '../core/removal/proveField';
 import { getResourcesDir, loadEngines } from '../server/resources/engines';
 import { loadSolidKit } from '../server/resources/solids';
 import { loadFileShapes } from '../server/resources/shapes';
-import { complain, EXIT_INVALID, hashJob, readMachine, readWith, writeDryRuns } from './posting';
+import { beginAt, complain, EXIT_INVALID, hashJob, readMachine, readWith, writeDryRuns } from './posting';
 import { renderPaperWrap, renderSetupSheet } from '../server/resources/setupPdf';
 import { createFileLibrary } from '../server/resources/fonts';
 
@@ -317,12 +317,15 @@ program
   .option('--machine <file>', 'machine to write for, as JSON; the job’s own if left out')
   .option('--dialect <id>', `how the control is spoken to: ${Object.keys(DIALECTS).join(', ')}; the machine’s own if left out`)
   .addOption(new Option('--unit <unit>', 'unit of the programs; the machine’s own if left out').choices(['mm', 'in']))
-  .addOption(new Option('--split <how>', 'one file, or one a cutter; as the machine has it if left out').choices(['none', 'tool']))
+  .addOption(
+    new Option('--split <how>', 'one file, or one a cutter or a cut; as the machine has it if left out').choices(['none', 'tool', 'cut']),
+  )
+  .option('--from <line>', 'begin at the stroke that stands on this line of the whole program')
   .option('--dry <mm>', 'also write dry runs: the same, lifted by so much, with the spindle still')
   .action(
     async (
       file: string,
-      options: { out: string; machine?: string; dialect?: string; unit?: 'mm' | 'in'; split?: ProgramSplit; dry?: string },
+      options: { out: string; machine?: string; dialect?: string; unit?: 'mm' | 'in'; split?: ProgramSplit; dry?: string; from?: string },
     ) => {
       const read = await readJob(file);
       const machine = read && (options.machine === undefined ? read.machine : await readMachine(options.machine));
@@ -335,18 +338,17 @@ program
       if (!job) return;
       const { setup, lettering, plan } = await planFile(job, file);
       const { laid, moves } = plan;
-      const written = runSteps(
-        DIALECTS[job.machine.dialect].write(
-          { job, kinematics: setup.kinematics, laid, moves, runs: setup.runs },
-          options.split ?? getSplit(job.machine),
-        ),
-      );
+      const input: ProgramInput = { job, kinematics: setup.kinematics, laid, moves, runs: setup.runs };
+      const split = options.split ?? getSplit(job.machine);
+      const written = runSteps(DIALECTS[job.machine.dialect].write(input, split));
       const proof = runSteps(computeProof(setup, lettering, { ...plan, program: written }));
       const findings = [...plan.findings, ...proof.findings];
       for (const f of findings) complain(`${f.severity} ${f.code}: ${f.text}. ${f.remedy}.`);
       await makeFolder(path.resolve(options.out));
-      for (const part of written.parts) {
-        const name = path.join(options.out, toPartName(part, 'program'));
+      const begun = options.from === undefined ? written : beginAt(input, written, split, Number(options.from));
+      if (!begun) return;
+      for (const part of begun.parts) {
+        const name = path.join(options.out, toPartName(part, options.from === undefined ? 'program' : `program-from-line-${options.from}`));
         if (hasSpoiling(findings)) await rm(name, { force: true });
         else await writeFile(name, toPartText(part));
       }

@@ -4,7 +4,8 @@ import path from 'node:path';
 import { readMachineFile } from '../core/job/machineFile';
 import { machineSchema, type Job } from '../core/job/schema';
 import type { Setup } from '../core/pipeline/setup';
-import { toPartName, type Program } from '../core/program/dialect';
+import { findStrokeStart, proveBegin, writeFrom } from '../core/program/beginHere';
+import { toPartName, type Program, type ProgramInput, type ProgramSplit } from '../core/program/dialect';
 import { proveDryRun, toDryRun } from '../core/program/dryRun';
 import { DIALECTS } from '../core/program/registry';
 import { toPartTexts } from '../core/proof/readBack';
@@ -47,6 +48,22 @@ export async function writeDryRuns({ job, surface }: Setup, written: Program, li
   const { leastMm } = proveDryRun(texts, job, surface);
   if (!(leastMm > 0)) return refuse(`lifted by ${liftMm} mm it would come ${(-leastMm).toFixed(3)} mm into the blank: lift it more`);
   for (const [k, part] of written.parts.entries()) await writeFile(path.join(folder, toPartName(part, 'program-dry')), texts[k]!);
+}
+
+/** The program from the stroke on that stands on a line of the whole one; null where there is none, or it does not read back, which is said. */
+export function beginAt(input: ProgramInput, whole: Program, split: ProgramSplit, line: number): Program | null {
+  const refuse = (why: string): null => {
+    complain(`--from: ${why}`);
+    process.exitCode = EXIT_INVALID;
+    return null;
+  };
+  if (whole.parts.length > 1) return refuse('the program has several files: begin with the one that is wanted, or pass --split none');
+  const block = whole.lineOfBlock.findIndex((l) => l + 1 >= line);
+  const from = block < 0 || !(line >= 1) ? 0 : findStrokeStart(input, block);
+  if (from === 0) return refuse(`give a line of the program after its first stroke, up to ${whole.parts[0]!.lines.length}`);
+  const begun = writeFrom(input, split, from);
+  const { same, safe, faults } = proveBegin(input, whole, begun);
+  return same && safe && faults === 0 ? begun : refuse('begun there it does not read back as the whole program does: report this');
 }
 
 /** What tells a job from every other. */

@@ -276,6 +276,6 @@ export function findToolChangeFaults(machine: Machine, runs: readonly Run[]): Fi
     if (same.length > 1) out.push(makeFinding('tool-number-twice', where, { number, tools: same.map((t) => t.name) }));
   }
   if (!machine.toolChanger && tools.length > 1)
-    out.push(makeFinding('tool-by-hand', where, { count: tools.length, parts: machine.files === 'per-cutter' }));
+    out.push(makeFinding('tool-by-hand', where, { count: tools.length, parts: machine.files !== 'one' }));
   return out;
 }

@@ -76,8 +76,8 @@ export const machineSchema = z.strictObject({
   dialect: z.enum(['rs274', 'iso6983', 'short-lines']),
   /** The unit that its programs are written in (G20 or G21), whatever the job's own. */
   programUnit: z.enum(['mm', 'in']),
-  /** One file for a program, or one for each cutter in the spindle, to be run one after the other. */
-  files: z.enum(['one', 'per-cutter']),
+  /** One file for a program, or one for each cutter in the spindle or for each cut, to be run one after the other. */
+  files: z.enum(['one', 'per-cutter', 'per-cut']),
   feedMode: z.enum(['G93', 'G94']),
   lengthDigits: z.int().min(2).max(6),
   angleDigits: z.int().min(2).max(6),

@@ -94,3 +94,24 @@ describe('a program of more lines than a control takes', () => {
     expect(new Set(hand)).toEqual(new Set(['cutter', 'fine']));
   });
 });
+
+describe('a file for each cut', () => {
+  it('parts cuts with one cutter at park height, keeps the cutters of a cut together, and is proved', async () => {
+    const job = jobOn({ files: 'per-cut' });
+    const same = {
+      ...job,
+      cuts: [job.cuts[0]!, { ...job.cuts[0]!, id: 'twice', levels: { by: 'count' as const, count: 2 } }, job.cuts[1]!],
+    };
+    const planned = await planJob(same);
+    const { parts } = planned.plan.program;
+    expect(parts.map((p) => p.suffix)).toEqual(['1-T1', '2-T1', '3-T7']);
+    expect(planned.findings.filter((f) => f.severity === 'spoils')).toEqual([]);
+    expect(planned.proof.readBack.maxTipUm).toBeLessThan(1.2);
+    const park = planned.plan.moves.values[2]!;
+    for (const part of parts) {
+      const { motions } = readNc(toPartText(part));
+      expect(motions[0]!.end[2]).toBeCloseTo(park, 3);
+      expect(motions[motions.length - 1]!.end[2]).toBeCloseTo(park, 3);
+    }
+  });
+});

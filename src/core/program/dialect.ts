@@ -15,11 +15,12 @@ export interface ProgramInput {
   runs: readonly Pick<Run, 'cut' | 'tool' | 'before' | 'spindleRpm'>[];
 }
 
-/** How a program is divided into files: one for everything, or one for each cutter in the spindle. */
-export type ProgramSplit = 'none' | 'tool';
+/** How a program is divided into files: one for everything, or one for each cutter in the spindle or each cut. */
+export type ProgramSplit = 'none' | 'tool' | 'cut';
 
 /** How a machine wants its programs divided. */
-export const getSplit = ({ files }: Pick<Machine, 'files'>): ProgramSplit => (files === 'per-cutter' ? 'tool' : 'none');
+export const getSplit = ({ files }: Pick<Machine, 'files'>): ProgramSplit =>
+  (({ one: 'none', 'per-cutter': 'tool', 'per-cut': 'cut' }) as const)[files];
 
 /** One file of a program. */
 export interface ProgramPart {

@@ -110,12 +110,21 @@ class ProgramWriter {
     return { parts: this.parts, partOfBlock: this.partOfBlock, lineOfBlock: this.lineOfBlock };
   }
 
+  private isOtherCut(run: number): boolean {
+    const { runs } = this.input;
+    return this.run >= 0 && runs[run]!.cut.id !== runs[this.run]!.cut.id;
+  }
+
   /** Whether the stroke that begins with a block does not go into the file any more. */
   private isFull(i: number): boolean {
     const { laid, moves, job } = this.input;
     const { mostLines } = job.machine;
     const begins = (k: number): boolean => laid.kind[moves.move[k]!] === MOVE.hop && isFirstOf(moves, k);
-    if (mostLines === 0 || i === 0 || this.tool === null || !begins(i)) return false;
+    if (i === 0 || this.tool === null || !begins(i)) return false;
+    const run = laid.run[moves.move[i]!]!;
+    // Where the cutter changes as well the tool is up already.
+    if (this.split === 'cut' && this.isOtherCut(run) && this.input.runs[run]!.tool.id === this.tool.id) return true;
+    if (mostLines === 0) return false;
     let end = i + 1;
     while (end < moves.count && !begins(end)) end++;
     return this.lines.length + (end - i) + END_LINES > mostLines && this.hasCut;
@@ -234,7 +243,8 @@ class ProgramWriter {
 
   private startRun(run: number): void {
     const { cut, tool, before, spindleRpm } = this.input.runs[run]!;
-    const isNext = this.split === 'tool' && this.tool !== null && tool.id !== this.tool.id;
+    const isOther = this.tool !== null && tool.id !== this.tool.id;
+    const isNext = isOther && (this.split === 'tool' || (this.split === 'cut' && this.isOtherCut(run)));
     if (isNext) this.endPart();
     this.run = run;
     if (isNext) this.startPart();

@@ -318,6 +318,7 @@ function ControlFields({ machine, set }: FormProps) {
         options={[
           ['one', 'one file'],
           ['per-cutter', 'one file for each cutter'],
+          ['per-cut', 'one file for each cut'],
         ]}
         onValue={(files) => set({ files })}
       />
