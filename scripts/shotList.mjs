@@ -147,6 +147,9 @@ export const shots = {
   },
   machines: async (page, address) => {
     await page.goto(`${address}/machines`);
+    await page.getByRole('button', { name: 'Mill, rotary along X, tilting head', exact: true }).click();
+    for (let k = 0; k < 4; k++) await page.getByLabel('Jog A by +10 °').click();
+    for (let k = 0; k < 3; k++) await page.getByLabel('Jog B by +10 °').click();
     await page.waitForTimeout(600);
   },
   crib: async (page, address) => {
