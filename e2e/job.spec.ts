@@ -271,6 +271,7 @@ test('the program leaves with a set-up sheet, and a dry run that stays off the b
   expect(sheet.suggestedFilename()).toMatch(/-set-up\.pdf$/);
   expect(readFileSync(await sheet.path(), 'latin1').slice(0, 5)).toBe('%PDF-');
 
+  await page.getByRole('button', { name: /^Paper, dry run/ }).click();
   const lift = page.getByLabel('Dry run lifted by');
   await lift.fill('0.1');
   await page.getByRole('button', { name: 'Dry run' }).click();
@@ -295,6 +296,7 @@ test('a program is taken from the stroke on at which the tool stands, and its ze
   await expect(page.getByText(/X is zero at the far end/)).toBeVisible();
   await station(page, 'Program').click();
   await expect(page.getByTestId('program-text')).toContainText('zero X at the far end', { timeout: 60_000 });
+  await page.getByRole('button', { name: /^Paper, dry run/ }).click();
   const begin = page.getByRole('button', { name: 'From this stroke on' });
   await expect(begin).toBeEnabled({ timeout: 60_000 });
   const waiting = page.waitForEvent('download');
@@ -303,6 +305,18 @@ test('a program is taken from the stroke on at which the tool stands, and its ze
   expect(file.suggestedFilename()).toMatch(/from-line-\d+\.nc$/);
   await expect(page.getByRole('region', { name: 'Begin here' })).toContainText(/it cuts what the whole program cuts from line \d+ on/);
   const text = readFileSync(await file.path(), 'utf8');
+  // What left last is kept, and what is other since is said: here the words of X.
+  await page.getByTestId('download').click();
+  const since = page.getByRole('region', { name: 'Since the last download' });
+  await expect(since).toContainText('the program is the same');
+  await station(page, 'Blank').click();
+  await page.getByLabel('X zero at').selectOption('middle');
+  await saved(page);
+  await page.reload();
+  await station(page, 'Program').click();
+  await expect(since).toContainText('the program is another now', { timeout: 60_000 });
+  await since.getByRole('button', { name: 'Show the difference' }).click();
+  await expect(page.getByTestId('difference')).toContainText('the middle of its length');
   // Up first, then across, then down.
   const motions = text.split('\n').filter((l) => /^(G0|Z|X|A)/.test(l));
   expect(motions[0]).toMatch(/^G0 Z/);

@@ -9,10 +9,18 @@ import { MAX_BODY_BYTES } from '../../server/answers';
 process.env.HOBEL_DATA = mkdtempSync(path.join(tmpdir(), 'hobel-api-'));
 type Handler = (request: Request, context: { params: Promise<{ id: string }> }) => Promise<Response>;
 type Routes = Record<'GET' | 'POST' | 'PUT' | 'DELETE', Handler>;
-let jobs: Routes, job: Routes, file: Routes, tools: Routes, machines: Routes, fonts: Routes, font: Routes, sheets: Routes;
+let jobs: Routes,
+  job: Routes,
+  file: Routes,
+  tools: Routes,
+  machines: Routes,
+  fonts: Routes,
+  font: Routes,
+  sheets: Routes,
+  downloads: Routes;
 beforeAll(async () => {
   const load = async (module: Promise<unknown>) => (await module) as Routes;
-  [jobs, job, file, tools, machines, fonts, font, sheets] = await Promise.all([
+  [jobs, job, file, tools, machines, fonts, font, sheets, downloads] = await Promise.all([
     load(import('./jobs/route')),
     load(import('./jobs/[id]/route')),
     load(import('./jobs/[id]/file/route')),
@@ -21,6 +29,7 @@ beforeAll(async () => {
     load(import('./fonts/route')),
     load(import('./fonts/[id]/route')),
     load(import('./sheet/route')),
+    load(import('./jobs/[id]/download/route')),
   ]);
 });
 const ask = async (handler: Handler, body?: unknown, id = '', query = '') => {
@@ -48,6 +57,22 @@ describe('jobs', () => {
     expect((await ask(job.GET, undefined, id)).body).toMatchObject({ revision: 2 });
     expect((await ask(job.DELETE, undefined, id)).status).toBe(200);
     expect((await ask(job.GET, undefined, id)).status).toBe(404);
+  });
+
+  it('keep the program that was downloaded last, in place of the one before, and lose it with the job', async () => {
+    const id = await create();
+    const { machine } = carveJob('x');
+    const facts = { machine, fonts: { cinzel: 'abc' } };
+    expect((await ask(downloads.GET, undefined, id)).body).toBe('null');
+    for (const text of ['G0 X1\n', 'G0 X2\n'])
+      expect((await ask(downloads.PUT, { facts, files: [{ name: 'a.nc', text }] }, id)).status).toBe(200);
+    const kept = (await ask(downloads.GET, undefined, id)).body;
+    expect(kept).toMatchObject({ facts, files: [{ name: 'a.nc', text: 'G0 X2\n' }] });
+    for (const bad of [{}, { facts, files: 'x' }, { facts: { machine: {}, fonts: {} }, files: [] }])
+      expect((await ask(downloads.PUT, bad, id)).status).toBe(400);
+    expect((await ask(downloads.PUT, { facts, files: [] }, 'gone')).status).toBe(404);
+    await ask(job.DELETE, undefined, id);
+    expect((await ask(downloads.GET, undefined, id)).body).toBe('null');
   });
 
   it('answer a save on an old revision with what is there', async () => {

@@ -1,4 +1,6 @@
 import { getStages } from '../job/cutSchema';
+import { getMount } from '../job/blankText';
+import { getRotary } from '../machine/layouts/edit';
 import { toTurnDeg } from '../surface/surface';
 import type { Cut, Job, Machine, Motion } from '../job/schema';
 import { isCutMove, MOVE, type LaidPaths } from '../lay/laidPaths';
@@ -251,6 +253,12 @@ export function findBlockRate(
   if (perS <= limit) return [];
   const where = { station: 'program' as const, xMm: moves.sheet[3 * at]!, turnDeg: toTurnDeg(surface, moves.sheet[3 * at + 1]!) };
   return [makeFinding('blocks-too-fast', { ...where, line: lineOfBlock[at]! + 1 }, { perS, limit, mergeMm: job.machine.mergeMm })];
+}
+
+/** A blank that the machine cannot turn. */
+export function findMountFaults({ machine, blank }: Pick<Job, 'machine' | 'blank'>): Finding[] {
+  if (getMount(blank) !== 'rotary' || getRotary(machine.layout)) return [];
+  return [makeFinding('needs-rotary', { station: 'blank' }, { machine: machine.name })];
 }
 
 /** What the machine's dialect has no words for, and what of the machine's own blocks a program cannot stand. */

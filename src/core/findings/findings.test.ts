@@ -75,6 +75,10 @@ const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMes
     { ...carveJob('O', { words: { heightMm: 12 } }), machine: { ...carveJob('BUOY').machine, mostLines: 100, mergeMm: 0 } },
     /A file of the program has \d+ lines, and the machine takes 100: one stroke alone is as long/,
   ],
+  'needs-rotary': [
+    { ...carveJob('BUOY'), machine: { ...carveJob('BUOY').machine, layout: { kind: 'table', wrappedAxis: 'Y' } } },
+    /"Bench mill, rotary along X" has no rotary, and this blank is lettered as it turns/,
+  ],
   'own-block': [
     {
       ...carveJob('BUOY'),

@@ -15,6 +15,7 @@ import {
   findCutterFaults,
   findCutsAfterFree,
   findDialectFaults,
+  findMountFaults,
   findMotionFaults,
   findSlowFeeds,
   findSlowFloors,
@@ -101,6 +102,7 @@ export function createPlanner(engine: VoronoiEngine): Planner {
       const findings: Finding[] = [
         ...lettering.findings,
         ...findMotionFaults(job),
+        ...findMountFaults(job),
         ...findDialectFaults(job),
         ...findCutsAfterFree(setup.runs),
       ];

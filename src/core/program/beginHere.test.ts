@@ -6,7 +6,7 @@ import type { Job, Machine } from '../job/schema';
 import { MOVE } from '../lay/laidPaths';
 import { listToolsByHand } from '../pipeline/setup';
 import { findStrokeStart, proveBegin, writeFrom } from './beginHere';
-import { getSplit, toPartText, type ProgramInput } from './dialect';
+import { getSplit, toPartText, type Program, type ProgramInput } from './dialect';
 
 function jobOn(machine: Partial<Machine>): Job {
   const job = carveJob('BOW', { words: { heightMm: 8 } });
@@ -92,6 +92,18 @@ describe('a program of more lines than a control takes', () => {
     // One more where both cutters stand in one file.
     expect([parts.length, parts.length + 1]).toContain(hand.length);
     expect(new Set(hand)).toEqual(new Set(['cutter', 'fine']));
+  });
+});
+
+describe('a start block in a file that begins later', () => {
+  it('names the cutter that the file begins with', async () => {
+    const planned = await planJob(jobOn({ ownBlocks: { start: 'G54 (first T{number})', change: null, end: '' } }));
+    const input = inputOf(planned);
+    const from = findStrokeStart(input, input.moves.count - 10);
+    const named = (program: Program) => program.parts.map((p) => p.lines.find((l) => l.startsWith('G54')));
+    expect(named(planned.plan.program)).toEqual(['G54 (first T1)']);
+    expect(named(writeFrom(input, 'none', from))).toEqual(['G54 (first T7)']);
+    expect(named(writeFrom(input, 'tool', 0))).toEqual(['G54 (first T1)', 'G54 (first T7)']);
   });
 });
 

@@ -21,7 +21,7 @@ const BLOCKS_A_STEP = 4000;
  * @param fromBlock Where it begins: a rapid to a stroke. What comes before is taken to be cut. Yields the share that is written. O(blocks).
  */
 export function* writeProgram(manner: Manner, input: ProgramInput, split: ProgramSplit, fromBlock = 0): Steps<number, Program> {
-  const writer = new ProgramWriter(manner, input, split, fromBlock > 0);
+  const writer = new ProgramWriter(manner, input, split, fromBlock);
   const { count } = input.moves;
   for (let i = fromBlock; i < count; i++) {
     writer.writeBlock(i);
@@ -58,6 +58,10 @@ class ProgramWriter {
   private readonly takesArcs: boolean;
   /** Whether the coolant runs. */
   private isWet = false;
+  /** Whether the next rapid begins at park height, since the tool does not come to it from the stroke before. */
+  private resumes: boolean;
+  /** The run that a file begins with. */
+  private coming: number;
   /** Whether anything is cut in this file. */
   private hasCut = false;
   /** The cutter in the spindle; null before the first. Two cutters with one number are still two. */
@@ -67,8 +71,7 @@ class ProgramWriter {
     private readonly manner: Manner,
     private readonly input: ProgramInput,
     private readonly split: ProgramSplit,
-    /** Whether the next rapid begins at park height, since the tool does not come to it from the stroke before. */
-    private resumes: boolean,
+    fromBlock: number,
   ) {
     const { kinematics, moves, job } = input;
     const n = kinematics.axes.length;
@@ -83,13 +86,20 @@ class ProgramWriter {
     const { arcMm, cornerToleranceMm } = job.machine;
     this.takesArcs =
       manner.arcs && arcMm > 0 && cornerToleranceMm > 0 && kinematics.axes[0]!.letter === 'X' && kinematics.axes[1]!.letter === 'Y';
+    this.resumes = fromBlock > 0;
+    this.coming = this.runOf(fromBlock);
     this.startPart();
+  }
+
+  private runOf(block: number): number {
+    const { laid, moves } = this.input;
+    return moves.count > 0 ? laid.run[moves.move[block]!]! : 0;
   }
 
   writeBlock(i: number): void {
     const { laid, moves } = this.input;
     const move = moves.move[i]!;
-    if (this.isFull(i)) this.goOnInAnother();
+    if (this.isFull(i)) this.goOnInAnother(i);
     if (laid.run[move]! !== this.run && laid.kind[move] !== MOVE.park) this.startRun(laid.run[move]!);
     if (i > this.arcTo) {
       if (!isFeedMove(laid.kind[move]!)) this.writeRapid(i);
@@ -121,7 +131,7 @@ class ProgramWriter {
     const { mostLines } = job.machine;
     const begins = (k: number): boolean => laid.kind[moves.move[k]!] === MOVE.hop && isFirstOf(moves, k);
     if (i === 0 || this.tool === null || !begins(i)) return false;
-    const run = laid.run[moves.move[i]!]!;
+    const run = this.runOf(i);
     // Where the cutter changes as well the tool is up already.
     if (this.split === 'cut' && this.isOtherCut(run) && this.input.runs[run]!.tool.id === this.tool.id) return true;
     if (mostLines === 0) return false;
@@ -131,10 +141,11 @@ class ProgramWriter {
   }
 
   /** Ends the file between two strokes, at park height, and goes on in another with the same cutter. */
-  private goOnInAnother(): void {
+  private goOnInAnother(block: number): void {
     this.leaveInverseTime();
     this.say(`G0 Z${this.parkWord()}`);
     this.endPart();
+    this.coming = this.runOf(block);
     this.startPart();
     this.run = -1;
     this.resumes = true;
@@ -189,7 +200,7 @@ class ProgramWriter {
     this.say(...this.manner.opening(machine.programUnit));
     // As the times were worked out: corners rounded by no more than this, or run out.
     this.say(this.manner.corner?.(machine.cornerToleranceMm * this.perMm, getLengthDigits(machine)));
-    this.sayOwn('start', runs[Math.max(0, this.run)]);
+    this.sayOwn('start', runs[this.coming]);
     this.forgetState();
     this.tool = null;
   }
@@ -246,7 +257,7 @@ class ProgramWriter {
     const isOther = this.tool !== null && tool.id !== this.tool.id;
     const isNext = isOther && (this.split === 'tool' || (this.split === 'cut' && this.isOtherCut(run)));
     if (isNext) this.endPart();
-    this.run = run;
+    this.run = this.coming = run;
     if (isNext) this.startPart();
     const part = getStages(cut).length > 0 ? `, cutter ${before.length + 1}` : '';
     this.tell(`cut ${run + 1}: ${cut.name}${part}`);

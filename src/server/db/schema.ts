@@ -61,3 +61,13 @@ export const shapes = sqliteTable('shapes', {
   bytes: blob('bytes', { mode: 'buffer' }).notNull(),
   addedAt: integer('added_at').notNull(),
 });
+
+/** The program of a job that was downloaded last: its files, deflated, and what it depended on besides the lettering, as JSON. */
+export const downloads = sqliteTable('downloads', {
+  jobId: text('job_id')
+    .primaryKey()
+    .references(() => jobs.id, { onDelete: 'cascade' }),
+  savedAt: integer('saved_at').notNull(),
+  facts: text('facts').notNull(),
+  files: blob('files', { mode: 'buffer' }).notNull(),
+});

@@ -49,6 +49,11 @@ export const programWording = {
       ? `Choose ${d.others.join(' or ')} for the machine, if its control reads it; or do without`
       : 'No dialect has words for all of it: do without',
   ],
+  'needs-rotary': (d: { machine: string }) => [
+    'spoils',
+    `"${d.machine}" has no rotary, and this blank is lettered as it turns`,
+    'Choose a machine with a rotary, or, for a part of the way round, an arched plate that lies on the table',
+  ],
   'own-block': (d: { block: 'start' | 'change' | 'end'; line: number; word: string; why: string }) => [
     'spoils',
     `line ${d.line} of the machine's own ${OWN_BLOCKS[d.block]} has "${d.word}": ${d.why}`,

@@ -2,6 +2,8 @@
 
 import { useEffect, useMemo, useRef, useState } from 'react';
 import CodeMirror, { type ReactCodeMirrorRef } from '@uiw/react-codemirror';
+import { foldAll, foldService, unfoldAll } from '@codemirror/language';
+import { openSearchPanel } from '@codemirror/search';
 import { Decoration, EditorView, lineNumbers } from '@codemirror/view';
 import { StateEffect, StateField, type Extension } from '@codemirror/state';
 import Form from 'react-bootstrap/Form';
@@ -22,7 +24,8 @@ import type { RemovalState } from '../../state/useRemoval';
 import { FindingList } from '../FindingList';
 import { useToolPlace } from '../playhead';
 import { countLines } from '../programView';
-import { BeginHere, DryRun, SheetButton } from './program/AtTheMachine';
+import { AtTheMachine, SheetButton } from './program/AtTheMachine';
+import { LastDownload, useLastDownload } from './program/LastDownload';
 
 const setCurrentLine = StateEffect.define<number>();
 const currentLine = StateField.define({
@@ -57,6 +60,7 @@ export function ProgramPanel({
   const job = useJob();
   const accepted = useView((v) => v.accepted);
   const parts = plan?.program.parts ?? [];
+  const { last, keep } = useLastDownload(plan);
   const spoiling = findings.filter((f) => f.severity === 'spoils');
   const keyOf = (f: Finding) => `${f.code}|${f.where.id ?? ''}|${f.text}`;
   const open = spoiling.filter((f) => !accepted.includes(keyOf(f)));
@@ -66,6 +70,7 @@ export function ProgramPanel({
   const ready = plan !== null && plan.laid.count > 0 && open.length === 0 && !isProving;
   const download = () => {
     for (const p of parts) saveFile(toPartName(p, toFileStem(job.name, 'program')), p.text);
+    keep();
   };
   return (
     <>
@@ -125,9 +130,9 @@ export function ProgramPanel({
           <Button className="w-100 my-2" disabled={!ready} onClick={download} data-testid="download">
             <DownloadSimpleIcon size={15} /> Download the program
           </Button>
+          <LastDownload plan={plan} last={last} />
           <SheetButton plan={plan} lettering={lettering} ready={ready} />
-          <DryRun plan={plan} />
-          <BeginHere plan={plan} ready={ready} />
+          <AtTheMachine plan={plan} lettering={lettering} ready={ready} />
           {isProving && <p className="why">The program is being run on the blank: it may leave when its dangers are known.</p>}
           {!isProving && !isProven && <p className="why wrong-text text-danger">{removal.failure}</p>}
           {open.length > 0 && (
@@ -314,6 +319,18 @@ function LongText({ plan, file, starts }: { plan: PlanView; file: Blob; starts: 
   );
 }
 
+/** A line with which a cut begins, as the writer says it where the control lets words for people pass. */
+const CUT_LINE = /^\(cut \d+: /;
+
+/** Cuts fold into their first lines. O(lines of the cut). */
+const foldCuts = foldService.of((state, start) => {
+  const first = state.doc.lineAt(start);
+  if (!CUT_LINE.test(first.text)) return null;
+  let last = first.number;
+  while (last < state.doc.lines && !CUT_LINE.test(state.doc.line(last + 1).text)) last++;
+  return last > first.number ? { from: first.to, to: state.doc.line(last).to } : null;
+});
+
 /** A text with one line marked and in sight. @param first Lines that stand before it. */
 function ProgramText({ text, line, first = 0 }: { text: string; line: number | null; first?: number }) {
   const editor = useRef<ReactCodeMirrorRef>(null);
@@ -321,6 +338,7 @@ function ProgramText({ text, line, first = 0 }: { text: string; line: number | n
     // Not to be typed in, and still reached and read by keys.
     () => [
       currentLine,
+      foldCuts,
       lineNumbers({ formatNumber: (n) => String(n + first) }),
       EditorView.editable.of(false),
       EditorView.contentAttributes.of({ tabindex: '0', 'aria-label': 'Program text' }),
@@ -336,16 +354,30 @@ function ProgramText({ text, line, first = 0 }: { text: string; line: number | n
     const { top, height } = view.lineBlockAt(from);
     view.scrollDOM.scrollTop = top + height / 2 - view.scrollDOM.clientHeight / 2;
   }, [line, text]);
+  const run = (act: (view: EditorView) => void) => editor.current?.view && act(editor.current.view);
   return (
-    <div className="program-text" data-testid="program-text">
-      <CodeMirror
-        ref={editor}
-        value={text}
-        height="100%"
-        extensions={extensions}
-        readOnly
-        basicSetup={{ lineNumbers: false, foldGutter: false, highlightActiveLine: false, highlightActiveLineGutter: false }}
-      />
-    </div>
+    <>
+      <p className="d-flex gap-3 mb-1">
+        <Button size="sm" variant="link" className="p-0" onClick={() => run(openSearchPanel)}>
+          Search
+        </Button>
+        <Button size="sm" variant="link" className="p-0" onClick={() => run(foldAll)}>
+          Fold the cuts
+        </Button>
+        <Button size="sm" variant="link" className="p-0" onClick={() => run(unfoldAll)}>
+          Unfold
+        </Button>
+      </p>
+      <div className="program-text" data-testid="program-text">
+        <CodeMirror
+          ref={editor}
+          value={text}
+          height="100%"
+          extensions={extensions}
+          readOnly
+          basicSetup={{ lineNumbers: false, foldGutter: true, highlightActiveLine: false, highlightActiveLineGutter: false }}
+        />
+      </div>
+    </>
   );
 }

@@ -26,7 +26,7 @@ const DRY_LIFT_MM = 20;
 const DRY_CLEAR_MM = 1;
 
 /** The same program lifted, with the spindle still: for a look at the machine. It may leave before what would spoil the piece is mended. */
-export function DryRun({ plan }: { plan: PlanView }) {
+function DryRun({ plan }: { plan: PlanView }) {
   const job = useJob();
   const surface = useSurface();
   const [liftMm, setLiftMm] = useState(DRY_LIFT_MM);
@@ -39,8 +39,9 @@ export function DryRun({ plan }: { plan: PlanView }) {
       liftMm,
     );
     const { leastMm, topMm, still, faults } = proveDryRun(texts, job, surface);
-    if (!still || faults > 0)
-      return setTold({ wrong: true, text: 'The dry run does not read back: report this, it is a defect of Hobel.' });
+    if (!still)
+      return setTold({ wrong: true, text: 'A block of the machine’s own starts the spindle: take that out of it for a dry run.' });
+    if (faults > 0) return setTold({ wrong: true, text: 'The dry run does not read back: report this, it is a defect of Hobel.' });
     if (leastMm < DRY_CLEAR_MM) {
       const wanted = Math.ceil(liftMm + DRY_CLEAR_MM - leastMm);
       const how = leastMm < 0 ? `${length(-leastMm)} into the blank` : `within ${length(leastMm)} of the blank`;
@@ -84,7 +85,7 @@ export function DryRun({ plan }: { plan: PlanView }) {
 }
 
 /** The program from the stroke on at which the tool stands: after a break, or once the first strokes are cut. */
-export function BeginHere({ plan, ready }: { plan: PlanView; ready: boolean }) {
+function BeginHere({ plan, ready }: { plan: PlanView; ready: boolean }) {
   const job = useJob();
   const place = useToolPlace(plan);
   const [told, setTold] = useState<{ wrong: boolean; text: string } | null>(null);
@@ -142,30 +143,36 @@ const WRAP_REFUSALS = {
   tooLarge: 'The paper would be longer than a PDF can say: print the unrolled sheet in parts instead.',
 };
 
-/** The page that goes to the machine, and paper in true size, as PDFs. */
-export function SheetButton({ plan, lettering, ready }: { plan: PlanView; lettering: LetteringView | null; ready: boolean }) {
+interface AtTheMachineProps {
+  plan: PlanView;
+  lettering: LetteringView | null;
+  ready: boolean;
+}
+
+/** What is taken for a look before the first cut, or after a break: put away, so that the program's text is in sight. */
+export function AtTheMachine({ plan, lettering, ready }: AtTheMachineProps) {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <Button size="sm" variant="link" className="p-0 mb-2" aria-expanded={open} onClick={() => setOpen(!open)}>
+        {open ? 'Put these away' : 'Paper, dry run, outline run, from a stroke on …'}
+      </Button>
+      {open && (
+        <>
+          <WrapButton lettering={lettering} />
+          <DryRun plan={plan} />
+          <BeginHere plan={plan} ready={ready} />
+        </>
+      )}
+    </>
+  );
+}
+
+/** Paper in true size to hold round the blank, as a PDF. */
+function WrapButton({ lettering }: { lettering: LetteringView | null }) {
   const job = useJob();
   const surface = useSurface();
   const [state, setState] = useState<{ busy: boolean; refusal: string | null }>({ busy: false, refusal: null });
-  const make = async () => {
-    setState({ busy: true, refusal: null });
-    try {
-      const drawing = toSetupDrawing(surface, lettering!.artworks);
-      const answer = await fetch('/api/sheet', {
-        method: 'POST',
-        headers: { 'Content-Type': 'application/json' },
-        body: JSON.stringify({ sheet: plan.sheet, drawing, job }),
-      });
-      if (!answer.ok) throw new Error(((await answer.json()) as { text: string }).text);
-      saveFile(`${toFileStem(job.name, 'program')}-set-up.pdf`, await answer.blob());
-      setState({ busy: false, refusal: null });
-    } catch (error) {
-      setState({
-        busy: false,
-        refusal: `The set-up sheet could not be made: ${(error as Error).message}. Try it again; the job is as it was.`,
-      });
-    }
-  };
   const takeWrap = async () => {
     const made = toPaperWrap(surface, lettering!.artworks, job.name, getZeroPlace(job.blank, job.zero).turnDeg);
     if (!made.ok) return setState({ busy: false, refusal: WRAP_REFUSALS[made.error.kind] });
@@ -195,6 +202,41 @@ export function SheetButton({ plan, lettering, ready }: { plan: PlanView; letter
       >
         <FilePdfIcon size={15} /> Paper to wrap round the blank
       </Button>
+      {state.refusal && (
+        <p className="wrong-text text-danger small" role="alert">
+          {state.refusal}
+        </p>
+      )}
+    </>
+  );
+}
+
+/** The page that goes to the machine, as a PDF. */
+export function SheetButton({ plan, lettering, ready }: { plan: PlanView; lettering: LetteringView | null; ready: boolean }) {
+  const job = useJob();
+  const surface = useSurface();
+  const [state, setState] = useState<{ busy: boolean; refusal: string | null }>({ busy: false, refusal: null });
+  const make = async () => {
+    setState({ busy: true, refusal: null });
+    try {
+      const drawing = toSetupDrawing(surface, lettering!.artworks);
+      const answer = await fetch('/api/sheet', {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ sheet: plan.sheet, drawing, job }),
+      });
+      if (!answer.ok) throw new Error(((await answer.json()) as { text: string }).text);
+      saveFile(`${toFileStem(job.name, 'program')}-set-up.pdf`, await answer.blob());
+      setState({ busy: false, refusal: null });
+    } catch (error) {
+      setState({
+        busy: false,
+        refusal: `The set-up sheet could not be made: ${(error as Error).message}. Try it again; the job is as it was.`,
+      });
+    }
+  };
+  return (
+    <>
       <Button
         variant="outline-primary"
         size="sm"
