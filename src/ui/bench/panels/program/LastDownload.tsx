@@ -73,7 +73,8 @@ export function LastDownload({ plan, last }: { plan: PlanView; last: Kept | null
   return (
     <section aria-label="Since the last download" className="mb-2">
       <p className="why mb-0">
-        Downloaded last {new Date(last.savedAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}: {isSame ? 'the program is the same.' : 'the program is another now.'}
+        Downloaded last {new Date(last.savedAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}:{' '}
+        {isSame ? 'the program is the same.' : 'the program is another now.'}
         {changes.length > 0 && ` Changed since: ${changes.join(', ')}.`}{' '}
         {!isSame && (
           <Button size="sm" variant="link" className="p-0 align-baseline" aria-expanded={shown} onClick={() => setShown(!shown)}>
