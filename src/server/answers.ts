@@ -1,4 +1,6 @@
 import { NextResponse } from 'next/server';
+import type { z } from 'zod';
+import { toJsonPath } from '../core/job/parse';
 
 /** What an error answer looks like on the wire. */
 export interface Problem {
@@ -82,4 +84,18 @@ export async function readBody(request: Request): Promise<{ value: unknown } | {
   } catch (error) {
     return { answer: answerProblem(400, { error: 'notJson', text: `Not JSON: ${(error as Error).message}` }) };
   }
+}
+
+/** Reads a body of a form; one that has not got it becomes a 422 that says where. @param what Refused, as "No paper can be made". */
+export async function readForm<S extends z.ZodType>(
+  request: Request,
+  schema: S,
+  what: string,
+): Promise<{ value: z.infer<S> } | { answer: NextResponse }> {
+  const body = await readBody(request);
+  if ('answer' in body) return body;
+  const parsed = schema.safeParse(body.value);
+  if (parsed.success) return { value: parsed.data };
+  const problems = parsed.error.issues.map((i) => ({ path: toJsonPath(i.path), text: i.message }));
+  return { answer: answerProblem(422, { error: 'invalid', text: what, problems }) };
 }

@@ -17,6 +17,7 @@ import {
 import { LAYOUTS } from '../../core/machine/layouts/registry';
 import { DIALECTS } from '../../core/program/registry';
 import { Button } from '../common/Button';
+import { Choice } from '../common/fields';
 import { NameField } from '../common/NameField';
 import { QuantityField } from '../common/QuantityField';
 import { MachinePicture } from './MachinePicture';
@@ -127,30 +128,6 @@ function Figures({ of, machine, set }: FormProps & { of: readonly Figure[] }) {
   ));
 }
 
-interface ChoiceProps<T extends string> {
-  id: string;
-  label: string;
-  value: T;
-  options: readonly (readonly [value: T, label: string])[];
-  onValue(value: T): void;
-  wide?: boolean;
-}
-
-function Choice<T extends string>({ id, label, value, options, onValue, wide = false }: ChoiceProps<T>) {
-  return (
-    <Form.Group controlId={id} style={wide ? { gridColumn: 'span 2' } : undefined}>
-      <Form.Label>{label}</Form.Label>
-      <Form.Select size="sm" value={value} onChange={(e) => onValue(e.target.value as T)}>
-        {options.map(([key, name]) => (
-          <option key={key} value={key}>
-            {name}
-          </option>
-        ))}
-      </Form.Select>
-    </Form.Group>
-  );
-}
-
 const LETTERS = ['A', 'B', 'C'] as const;
 const toOption = (letter: (typeof LETTERS)[number]) => [letter, letter] as const;
 
@@ -162,7 +139,6 @@ function LayoutFields({ machine, set }: FormProps) {
   return (
     <>
       <Choice
-        id="m-layout"
         label="It has"
         wide
         value={layout.kind}
@@ -170,7 +146,6 @@ function LayoutFields({ machine, set }: FormProps) {
         onValue={(kind) => set(withLayoutKind(machine, kind, FRESH))}
       />
       <Choice
-        id="m-wrapped"
         label={rotary ? 'Rotary takes the place of' : 'The blank lies along'}
         value={layout.wrappedAxis}
         options={[
@@ -182,14 +157,12 @@ function LayoutFields({ machine, set }: FormProps) {
       {rotary && (
         <>
           <Choice
-            id="m-letter"
             label="Its letter"
             value={rotary.letter}
             options={LETTERS.filter((l) => l !== head?.letter).map(toOption)}
             onValue={(letter) => setRotary({ letter })}
           />
           <Choice
-            id="m-sense"
             label="Sense of rotation"
             wide
             value={rotary.sense > 0 ? '1' : '-1'}
@@ -226,14 +199,12 @@ function HeadFields({ machine, head, rotary, set }: FormProps & { head: Head; ro
   return (
     <>
       <Choice
-        id="m-tilt-letter"
         label="The head’s letter"
         value={head.letter}
         options={LETTERS.filter((l) => l !== rotary.letter).map(toOption)}
         onValue={(letter) => put({ letter })}
       />
       <Choice
-        id="m-tilt-sense"
         label="Its + leans the tool"
         value={head.sense > 0 ? '1' : '-1'}
         options={[
@@ -295,14 +266,12 @@ function ControlFields({ machine, set }: FormProps) {
   return (
     <>
       <Choice
-        id="m-dialect"
         label="Its words"
         value={machine.dialect}
         options={(Object.keys(DIALECTS) as Machine['dialect'][]).map((key) => [key, DIALECTS[key].name] as const)}
         onValue={(dialect) => set({ dialect })}
       />
       <Choice
-        id="m-unit"
         label="Programs in"
         value={machine.programUnit}
         options={[
@@ -312,7 +281,6 @@ function ControlFields({ machine, set }: FormProps) {
         onValue={(programUnit) => set({ programUnit })}
       />
       <Choice
-        id="m-files"
         label="Programs go out as"
         value={machine.files}
         options={[
@@ -323,7 +291,6 @@ function ControlFields({ machine, set }: FormProps) {
         onValue={(files) => set({ files })}
       />
       <Choice
-        id="m-feed"
         label="Feed words"
         value={machine.feedMode}
         options={[
@@ -333,7 +300,6 @@ function ControlFields({ machine, set }: FormProps) {
         onValue={(feedMode) => set({ feedMode })}
       />
       <Choice
-        id="m-lengths"
         label="Lengths of cutters"
         value={machine.toolLengths}
         options={[
@@ -343,7 +309,6 @@ function ControlFields({ machine, set }: FormProps) {
         onValue={(toolLengths) => set({ toolLengths })}
       />
       <Choice
-        id="m-coolant"
         label="At the cutter"
         value={machine.coolant}
         options={[
@@ -355,7 +320,6 @@ function ControlFields({ machine, set }: FormProps) {
       />
       <Form.Check
         className="align-self-end"
-        id="m-changer"
         label="Tool changer"
         checked={machine.toolChanger}
         onChange={(e) => set({ toolChanger: e.target.checked })}

@@ -3,8 +3,7 @@ import { NextResponse } from 'next/server';
 import { z } from 'zod';
 import { toLocalDay } from '../../../core/base/today';
 import { setupSheetSchema } from '../../../core/export/setupSheet';
-import { toJsonPath } from '../../../core/job/parse';
-import { answerProblem, guarded, readBody } from '../../../server/answers';
+import { guarded, readForm } from '../../../server/answers';
 import { renderSetupSheet } from '../../../server/resources/setupPdf';
 
 export const dynamic = 'force-dynamic';
@@ -20,14 +19,9 @@ const bodySchema = z.strictObject({
 /** Sets the page for the machine from figures that the page has worked out. */
 export const POST = (request: Request) =>
   guarded(async () => {
-    const body = await readBody(request);
-    if ('answer' in body) return body.answer;
-    const parsed = bodySchema.safeParse(body.value);
-    if (!parsed.success) {
-      const problems = parsed.error.issues.map((i) => ({ path: toJsonPath(i.path), text: i.message }));
-      return answerProblem(422, { error: 'invalid', text: 'No set-up sheet can be made of this', problems });
-    }
-    const { sheet, drawing, job } = parsed.data;
+    const read = await readForm(request, bodySchema, 'No set-up sheet can be made of this');
+    if ('answer' in read) return read.answer;
+    const { sheet, drawing, job } = read.value;
     const hash = createHash('sha256').update(JSON.stringify(job)).digest('hex');
     const pdf = await renderSetupSheet(sheet, drawing, toLocalDay(new Date()), hash);
     return new NextResponse(Buffer.from(pdf), { headers: { 'Content-Type': 'application/pdf' } });

@@ -1,6 +1,7 @@
 'use client';
 
 import { takeHeights } from '../../../core/job/heights';
+import { Choice } from '../../common/fields';
 import { getTitle } from '../../../core/job/title';
 import { getLengthMm, getWidthMm, type Zero } from '../../../core/job/zero';
 import { listZeroWords } from '../../../core/machine/zeroText';
@@ -216,14 +217,13 @@ function WordZeros({ blank }: { blank: Blank }) {
     <>
       <div className="fields">
         {getLengthMm(blank) !== null && (
-          <ZeroChoice id="zero-along" label={`${along} zero at`} value={zero.along} options={alongs} onValue={(v) => put({ along: v })} />
+          <Choice label={`${along} zero at`} value={zero.along} options={toOptions(alongs)} onValue={(v) => put({ along: v })} />
         )}
         {getWidthMm(blank) !== null && (
-          <ZeroChoice
-            id="zero-across"
+          <Choice
             label={`${along === 'X' ? 'Y' : 'X'} zero at`}
             value={zero.across}
-            options={ACROSS}
+            options={toOptions(ACROSS)}
             onValue={(v) => put({ across: v })}
           />
         )}
@@ -236,21 +236,15 @@ function WordZeros({ blank }: { blank: Blank }) {
               units={units}
               onValue={(turnDeg) => put({ turnDeg })}
             />
-            <Form.Group controlId="zero-turn">
-              <Form.Label>or where</Form.Label>
-              <Form.Select
-                size="sm"
-                value={turns.findIndex(([, deg]) => deg === zero.turnDeg)}
-                onChange={(e) => put({ turnDeg: turns[Number(e.target.value)]![1] })}
-              >
-                {!turns.some(([, deg]) => deg === zero.turnDeg) && <option value={-1}>at a mark</option>}
-                {turns.map(([label], k) => (
-                  <option key={k} value={k}>
-                    {label}
-                  </option>
-                ))}
-              </Form.Select>
-            </Form.Group>
+            <Choice
+              label="or where"
+              value={String(turns.findIndex(([, deg]) => deg === zero.turnDeg))}
+              options={[
+                ...(turns.some(([, deg]) => deg === zero.turnDeg) ? [] : [['-1', 'at a mark'] as const]),
+                ...turns.map(([label], k) => [String(k), label] as const),
+              ]}
+              onValue={(k) => put({ turnDeg: turns[Number(k)]![1] })}
+            />
           </>
         )}
       </div>
@@ -267,28 +261,9 @@ function WordZeros({ blank }: { blank: Blank }) {
 /** Inscriptions that are offered as a place of the rotary's zero. */
 const MOST_PLACES = 12;
 
-interface ZeroChoiceProps<T extends string> {
-  id: string;
-  label: string;
-  value: T;
-  options: Readonly<Record<T, readonly [name: string, why: string]>>;
-  onValue(value: T): void;
-}
-
-function ZeroChoice<T extends string>({ id, label, value, options, onValue }: ZeroChoiceProps<T>) {
-  return (
-    <Form.Group controlId={id}>
-      <Form.Label>{label}</Form.Label>
-      <Form.Select size="sm" value={value} onChange={(e) => onValue(e.target.value as T)}>
-        {(Object.keys(options) as T[]).map((key) => (
-          <option key={key} value={key}>
-            {options[key][0]}
-          </option>
-        ))}
-      </Form.Select>
-    </Form.Group>
-  );
-}
+/** Choices with what each is good for, as a field shows them. */
+const toOptions = <T extends string>(choices: Readonly<Record<T, readonly [name: string, why: string]>>): (readonly [T, string])[] =>
+  (Object.keys(choices) as T[]).map((key) => [key, choices[key][0]] as const);
 
 function OnMachine({ blank, machines }: { blank: Blank; machines: readonly Machine[] }) {
   const bench = useBench();

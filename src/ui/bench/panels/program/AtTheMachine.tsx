@@ -168,27 +168,44 @@ export function AtTheMachine({ plan, lettering, ready }: AtTheMachineProps) {
   );
 }
 
-/** Paper in true size to hold round the blank, as a PDF. */
-function WrapButton({ lettering }: { lettering: LetteringView | null }) {
+/** What the server sets a PDF from, and what is added to its name. */
+interface PdfOrder {
+  url: string;
+  body: unknown;
+  suffix: string;
+}
+
+interface PdfButtonProps {
+  label: string;
+  what: string;
+  title?: string;
+  disabled: boolean;
+  /** What is ordered, or why it cannot be. */
+  order(): PdfOrder | string;
+}
+
+/** Orders a PDF and saves it; says why there is none. */
+function PdfButton({ label, what, title, disabled, order }: PdfButtonProps) {
   const job = useJob();
-  const surface = useSurface();
-  const [state, setState] = useState<{ busy: boolean; refusal: string | null }>({ busy: false, refusal: null });
-  const takeWrap = async () => {
-    const made = toPaperWrap(surface, lettering!.artworks, job.name, getZeroPlace(job.blank, job.zero).turnDeg);
-    if (!made.ok) return setState({ busy: false, refusal: WRAP_REFUSALS[made.error.kind] });
-    setState({ busy: true, refusal: null });
+  const [busy, setBusy] = useState(false);
+  const [refusal, setRefusal] = useState<string | null>(null);
+  const make = async () => {
+    const ordered = order();
+    if (typeof ordered === 'string') return setRefusal(ordered);
+    setRefusal(null);
+    setBusy(true);
     try {
-      const answer = await fetch('/api/wrap', {
+      const answer = await fetch(ordered.url, {
         method: 'POST',
         headers: { 'Content-Type': 'application/json' },
-        body: JSON.stringify({ ...made.value, title: job.name }),
+        body: JSON.stringify(ordered.body),
       });
       if (!answer.ok) throw new Error(((await answer.json()) as { text: string }).text);
-      saveFile(`${toFileStem(job.name, 'program')}-wrap.pdf`, await answer.blob());
-      setState({ busy: false, refusal: null });
+      saveFile(`${toFileStem(job.name, 'program')}-${ordered.suffix}.pdf`, await answer.blob());
     } catch (error) {
-      setState({ busy: false, refusal: `The paper could not be made: ${(error as Error).message}. Try it again; the job is as it was.` });
+      setRefusal(`${what} could not be made: ${(error as Error).message}. Try it again; the job is as it was.`);
     }
+    setBusy(false);
   };
   return (
     <>
@@ -196,61 +213,49 @@ function WrapButton({ lettering }: { lettering: LetteringView | null }) {
         variant="outline-primary"
         size="sm"
         className="w-100 mb-2"
-        disabled={!lettering || state.busy}
-        title="In true size, to hold round the real blank before anything is cut"
-        onClick={() => void takeWrap()}
+        disabled={disabled || busy}
+        title={title}
+        onClick={() => void make()}
       >
-        <FilePdfIcon size={15} /> Paper to wrap round the blank
+        <FilePdfIcon size={15} /> {busy ? 'Making it…' : label}
       </Button>
-      {state.refusal && (
+      {refusal && (
         <p className="wrong-text text-danger small" role="alert">
-          {state.refusal}
+          {refusal}
         </p>
       )}
     </>
   );
 }
 
-/** The page that goes to the machine, as a PDF. */
-export function SheetButton({ plan, lettering, ready }: { plan: PlanView; lettering: LetteringView | null; ready: boolean }) {
+/** Paper in true size to hold round the blank. */
+function WrapButton({ lettering }: { lettering: LetteringView | null }) {
   const job = useJob();
   const surface = useSurface();
-  const [state, setState] = useState<{ busy: boolean; refusal: string | null }>({ busy: false, refusal: null });
-  const make = async () => {
-    setState({ busy: true, refusal: null });
-    try {
-      const drawing = toSetupDrawing(surface, lettering!.artworks);
-      const answer = await fetch('/api/sheet', {
-        method: 'POST',
-        headers: { 'Content-Type': 'application/json' },
-        body: JSON.stringify({ sheet: plan.sheet, drawing, job }),
-      });
-      if (!answer.ok) throw new Error(((await answer.json()) as { text: string }).text);
-      saveFile(`${toFileStem(job.name, 'program')}-set-up.pdf`, await answer.blob());
-      setState({ busy: false, refusal: null });
-    } catch (error) {
-      setState({
-        busy: false,
-        refusal: `The set-up sheet could not be made: ${(error as Error).message}. Try it again; the job is as it was.`,
-      });
-    }
+  const order = () => {
+    const made = toPaperWrap(surface, lettering!.artworks, job.name, getZeroPlace(job.blank, job.zero).turnDeg);
+    return made.ok ? { url: '/api/wrap', body: { ...made.value, title: job.name }, suffix: 'wrap' } : WRAP_REFUSALS[made.error.kind];
   };
   return (
-    <>
-      <Button
-        variant="outline-primary"
-        size="sm"
-        className="w-100 mb-2"
-        disabled={!ready || !lettering || !plan.sheet || state.busy}
-        onClick={() => void make()}
-      >
-        <FilePdfIcon size={15} /> {state.busy ? 'Making the set-up sheet…' : 'Set-up sheet for the machine'}
-      </Button>
-      {state.refusal && (
-        <p className="wrong-text text-danger small" role="alert">
-          {state.refusal}
-        </p>
-      )}
-    </>
+    <PdfButton
+      label="Paper to wrap round the blank"
+      what="The paper"
+      title="In true size, to hold round the real blank before anything is cut"
+      disabled={!lettering}
+      order={order}
+    />
+  );
+}
+
+/** The page that goes to the machine. */
+export function SheetButton({ plan, lettering, ready }: AtTheMachineProps) {
+  const job = useJob();
+  const surface = useSurface();
+  const order = () => {
+    const drawing = toSetupDrawing(surface, lettering!.artworks);
+    return { url: '/api/sheet', body: { sheet: plan.sheet, drawing, job }, suffix: 'set-up' };
+  };
+  return (
+    <PdfButton label="Set-up sheet for the machine" what="The set-up sheet" disabled={!ready || !lettering || !plan.sheet} order={order} />
   );
 }
