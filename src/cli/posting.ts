@@ -50,7 +50,7 @@ export async function writeDryRuns({ job, surface }: Setup, written: Program, li
   for (const [k, part] of written.parts.entries()) await writeFile(path.join(folder, toPartName(part, 'program-dry')), texts[k]!);
 }
 
-/** The program from the stroke on that stands on a line of the whole one; null where there is none or it does not read back: that is said. */
+/** The program from the stroke on that stands on a line of the whole one; null where there is none or it does not read back, as is said. */
 export function beginAt(input: ProgramInput, whole: Program, split: ProgramSplit, line: number): Program | null {
   const refuse = (why: string): null => {
     complain(`--from: ${why}`);

@@ -1,5 +1,4 @@
 import type { ReactNode } from 'react';
-import Form from 'react-bootstrap/Form';
 import { DEFAULT_HEAD, DEFAULT_MACHINE } from '../../core/job/defaults';
 import { PLACEHOLDERS } from '../../core/job/machineSchema';
 import type { LayoutKind, Machine } from '../../core/job/schema';
@@ -17,7 +16,7 @@ import {
 import { LAYOUTS } from '../../core/machine/layouts/registry';
 import { DIALECTS } from '../../core/program/registry';
 import { Button } from '../common/Button';
-import { Choice } from '../common/fields';
+import { Choice, Tick } from '../common/fields';
 import { NameField } from '../common/NameField';
 import { QuantityField } from '../common/QuantityField';
 import { MachinePicture } from './MachinePicture';
@@ -318,12 +317,7 @@ function ControlFields({ machine, set }: FormProps) {
         ]}
         onValue={(coolant) => set({ coolant })}
       />
-      <Form.Check
-        className="align-self-end"
-        label="Tool changer"
-        checked={machine.toolChanger}
-        onChange={(e) => set({ toolChanger: e.target.checked })}
-      />
+      <Tick label="Tool changer" checked={machine.toolChanger} onValue={(toolChanger) => set({ toolChanger })} />
     </>
   );
 }
