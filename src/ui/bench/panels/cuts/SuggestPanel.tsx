@@ -67,6 +67,7 @@ export function SuggestPanel({ suggesting }: { suggesting: Suggesting }) {
                 </div>
                 <div className="why figure">
                   {formatTime(s.timeS)}, {s.lines} lines, {s.unreachedMm2.toFixed(2)} mm² left
+                  {s.uncut95Um !== null && `, 95 % of the edge within ${Math.max(0.1, s.uncut95Um).toFixed(1)} µm`}
                 </div>
                 <div className="why">{s.why}</div>
                 <Button size="sm" variant="link" className="p-0 me-3" onClick={() => take(s)}>
