@@ -57,7 +57,7 @@ export function findCutsAfterFree(runs: readonly Run[]): Finding[] {
     .map((r) => makeFinding('cut-after-free', placeOf(r), { name: r.name, other: free.name }));
 }
 
-/** Findings on a run's depth against its cutter. */
+/** Findings on a run's depth against its cutter. @param depthMm Below the floor that it is cut in: above that is nothing to cut. */
 export function findCutterFaults(run: Run, depthMm: number): Finding[] {
   const out: Finding[] = [];
   const { name, tool, profile } = run;

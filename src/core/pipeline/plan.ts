@@ -24,7 +24,7 @@ import {
   findToolChangeFaults,
 } from '../findings/cutFindings';
 import { makeFinding, type Finding, type FindingCode, type FindingData } from '../findings/finding';
-import { getBeginMm, getDwellS, getStages, type Cut, type Motion, type ToolKind } from '../job/schema';
+import { getBeginMm, getDwellS, getStages, getSunkMm, type Cut, type Motion, type ToolKind } from '../job/schema';
 import { getTitle } from '../job/title';
 import { layPaths, MOVE, type CutMotion, type LaidPaths, type Pass } from '../lay/laidPaths';
 import { createAir, type Air } from '../lay/air';
@@ -332,7 +332,8 @@ function* levelRun(
 /** What is wrong with a run's strokes: what its kind said, its cutter and the blank under it. */
 function findRunFaults(setup: Setup, run: Run, paths: CutPaths, chosen: readonly InscriptionArtwork[]): Finding[] {
   const out = paths.faults.map((fault) => toFinding(setup, run, fault));
-  if (paths.strokes.length > 0) return [...out, ...findCutterFaults(run, paths.deepestMm), ...findStrokeFaults(setup, run, paths.strokes)];
+  if (paths.strokes.length > 0)
+    return [...out, ...findCutterFaults(run, paths.deepestMm - getSunkMm(run.cut)), ...findStrokeFaults(setup, run, paths.strokes)];
   if (out.length > 0) return out;
   const { name, id, kind, tool } = run;
   // A cutter that goes before may find nothing wide enough.

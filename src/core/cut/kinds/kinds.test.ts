@@ -33,6 +33,26 @@ function prove({ setup, lettering, plan }: Planned, cellMm = 0.04) {
 }
 const codes = (planned: Planned): string[] => planned.findings.map((f) => f.code);
 
+describe('a carve in a sunk floor', () => {
+  it('begins its levels at the floor, and asks of its cutter what it cuts below it alone', async () => {
+    const carve: Cut = { ...createCut('v-carve', 'c', 'v'), maxDepthMm: 5, levels: { by: 'count', count: 2 } };
+    const plain = await planJob(jobOf('I', carve));
+    // Deeper than the flutes of the cutter in all, and no deeper than they are below the floor.
+    const thick = { ...plate, thicknessMm: 20 };
+    const sunk = await planJob(jobOf('I', { ...carve, sunkMm: 5.5 }, thick));
+    const [own] = plain.plan.cuts;
+    expect(own!.maxDepthMm).toBeGreaterThan(0.6);
+    const below = sunk.plan.cuts[0]!.levelsMm.map((mm) => mm - 5.5);
+    for (const [k, mm] of own!.levelsMm.entries()) expect(below[k]).toBeCloseTo(mm, 4);
+    expect(codes(sunk)).not.toContain('flute-too-short');
+    expect(codes(sunk)).not.toContain('cutter-too-narrow');
+    const { laid } = sunk.plan;
+    for (let i = 0; i < laid.count; i++) if (laid.kind[i] === MOVE.cut) expect(laid.sheet[3 * i + 2]).toBeGreaterThanOrEqual(5.5 - 1e-9);
+    // Let down into what is not there it breaks through, and that is said.
+    expect(codes(await planJob(jobOf('I', { ...carve, sunkMm: 2.8 })))).toContain('breaks-through');
+  });
+});
+
 describe('a pocket', () => {
   it('begins its last pass along the walls where it is told, and runs the whole of it', async () => {
     const cut: Cut = { ...createCut('pocket', 'c', 'mill'), toolId: 'mill', finishMm: 0.1, depthMm: 0.4 };
