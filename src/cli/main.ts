@@ -186,9 +186,10 @@ program
     const lettering = createLetterer(createFileLibrary(engines, baseDir), () => toLocalDay(new Date()), shapes).compute(job);
     const { surface } = createSetup(job, shapes);
     const cutters = mergeTools(job.tools, crib.tools);
-    const steps = suggestCuts(job, lettering, surface, cutters, engines.voronoi, createPlanner(engines.voronoi), () => performance.now());
+    const strokes = measureLettering(withoutOutlines(job, lettering), engines.voronoi);
+    const steps = suggestCuts(job, lettering, surface, cutters, strokes, createPlanner(engines.voronoi), () => performance.now());
     const found = runSteps(steps);
-    const best = takeBest(found, measureLettering(withoutOutlines(job, lettering), engines.voronoi).areaMm2, job);
+    const best = takeBest(found, strokes.areaMm2, job);
     await makeFolder(path.resolve(options.out));
     const out = (name: string) => path.join(options.out, name);
     const list = found.map(({ name, cuts, timeS, lines, unreachedMm2, maxOutsideUm, uncut95Um, best: unbeaten, why }) => ({

@@ -37,7 +37,7 @@ serve<SuggestRequest, SuggestAnswer, number>(async ({ job, lettering, crib, want
   const cutters = mergeTools(job.tools, crib);
   const sensible = want.kind === 'cut' ? createSensible(want.cut, want.id, strokes, cutters, createChoice(job, lettering, surface)) : null;
   const suggestions =
-    want.kind === 'sets' ? await drive(suggestCuts(job, lettering, surface, cutters, engine, planner, () => performance.now())) : [];
+    want.kind === 'sets' ? await drive(suggestCuts(job, lettering, surface, cutters, strokes, planner, () => performance.now())) : [];
   const figures: SetFigures[] = [];
   if (want.kind === 'trials')
     for (const { cuts } of [job, ...job.trials]) figures.push(await drive(planSet({ ...job, cuts }, lettering, surface, strokes, planner)));

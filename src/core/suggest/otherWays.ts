@@ -1,8 +1,7 @@
-import { chooseCuttingData } from '../crib/speeds';
-import { CUT_KINDS, createCut, type Cut } from '../cut/kinds/registry';
+import { CUT_KINDS } from '../cut/kinds/registry';
 import type { Tool } from '../job/schema';
-import { levelsFor, type Candidate, type ChoiceContext } from './candidates';
-import { createClearing } from './sensible';
+import type { Candidate, ChoiceContext } from './candidates';
+import { createClearing, createWith } from './sensible';
 import { lengthOver, type StrokeWidths } from './strokes';
 
 /** So many pockets and ways for lines are planned. */
@@ -37,11 +36,7 @@ export function listLineCuts(id: string, crib: readonly Tool[], context: ChoiceC
     .filter((t, k, all) => all.findIndex((o) => o.kind === t.kind) === k)
     .slice(0, MOST_LINES)
     .map((tool) => {
-      const made: Cut = createCut('centre-line', id, tool.id);
-      const depthMm = Math.min('depthMm' in made ? made.depthMm : 0, 0.5 * context.wallMm, tool.fluteLengthMm);
-      const { feedMmPerMin, plungeMmPerMin, spindleRpm, stepDownMm, from } = chooseCuttingData(tool, context.material, context.machine);
-      const cut = { ...made, depthMm, levels: levelsFor(depthMm, stepDownMm), feedMmPerMin, plungeMmPerMin, spindleRpm } as Cut;
-      const speeds = from === 'crib' ? 'speeds of the crib' : `speeds by rule for ${context.material}`;
-      return { cut, tools: [tool], minutes: 0, why: `along the lines, ${depthMm} mm deep; ${speeds}` };
+      const { cut, tools, why } = createWith('centre-line', id, tool, context);
+      return { cut, tools, minutes: 0, why: `along the lines: ${why}` };
     });
 }

@@ -42,7 +42,11 @@ export function createSensible(
   const fits = crib.filter((t) => (CUT_KINDS[kind].cutters as readonly string[]).includes(t.kind));
   if (fits.length === 0) return null;
   if ((kind === 'pocket' || kind === 'raised') && strokes.totalMm > 0) return createClearing(kind, id, strokes, fits, context);
-  const tool = chooseOwn(kind, strokes, fits);
+  return createWith(kind, id, chooseOwn(kind, strokes, fits), context);
+}
+
+/** A new cut with a cutter that does it alone. */
+export function createWith(kind: CutKindId, id: string, tool: Tool, context: ChoiceContext): Sensible {
   const made = createCut(kind, id, tool.id) as Cut;
   const depth = depthOf(made, context);
   const { from, levels, feedMmPerMin, plungeMmPerMin, spindleRpm } = paceOf(tool, depth, context);

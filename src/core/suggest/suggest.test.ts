@@ -12,7 +12,7 @@ import { groupByCutter } from '../pipeline/setup';
 import { levelsFor, listCarvings, roundUp } from './candidates';
 import { createSensible, listFits } from './sensible';
 import { floorArea, lengthOver, measureStrokes } from './strokes';
-import { createChoice, measureLettering, mergeTools, suggestCuts, takeBest, withSuggestion } from './suggest';
+import { createChoice, measureLettering, mergeTools, suggestCuts, takeBest, withoutOutlines, withSuggestion } from './suggest';
 
 let engine: VoronoiEngine;
 /** Two words of 30 mm capitals on a maple post, as a shop would be asked for. */
@@ -82,7 +82,15 @@ describe('suggestCuts', () => {
     let now = 0;
     // A clock that runs out after three sets.
     const found = runSteps(
-      suggestCuts(job, post.lettering, post.surface, STARTER_TOOLS, engine, createPlanner(engine), () => (now += 3000)),
+      suggestCuts(
+        job,
+        post.lettering,
+        post.surface,
+        STARTER_TOOLS,
+        measureLettering(withoutOutlines(job, post.lettering), engine),
+        createPlanner(engine),
+        () => (now += 3000),
+      ),
     );
     expect(found.length).toBeGreaterThanOrEqual(2);
     for (const s of found) {
@@ -99,7 +107,15 @@ describe('suggestCuts', () => {
     const { job } = small.setup;
     let ticks = 0;
     const found = runSteps(
-      suggestCuts(job, small.lettering, small.surface, STARTER_TOOLS, engine, createPlanner(engine), () => (ticks += 1)),
+      suggestCuts(
+        job,
+        small.lettering,
+        small.surface,
+        STARTER_TOOLS,
+        measureLettering(withoutOutlines(job, small.lettering), engine),
+        createPlanner(engine),
+        () => (ticks += 1),
+      ),
     );
     const pockets = found.filter((s) => s.kind === 'pocket');
     expect(pockets).toHaveLength(2);
@@ -119,14 +135,32 @@ describe('suggestCuts', () => {
     const { lettering, surface } = await planJob(job);
     const edge = job.cuts.find((c) => c.kind === 'cut-out')!;
     let now = 0;
-    const found = runSteps(suggestCuts(job, lettering, surface, STARTER_TOOLS, engine, createPlanner(engine), () => (now += 3000)));
+    const found = runSteps(
+      suggestCuts(
+        job,
+        lettering,
+        surface,
+        STARTER_TOOLS,
+        measureLettering(withoutOutlines(job, lettering), engine),
+        createPlanner(engine),
+        () => (now += 3000),
+      ),
+    );
     for (const s of found) {
       expect(s.cuts[0]!.targets).not.toContain(edge.targets[0]);
       expect(s.cuts.slice(1).map((c) => c.kind)).toEqual(['drill', 'cut-out']);
     }
     const engraved = await planJob(lineJob('LINES'));
     const lines = runSteps(
-      suggestCuts(engraved.setup.job, engraved.lettering, engraved.surface, STARTER_TOOLS, engine, createPlanner(engine), () => 0),
+      suggestCuts(
+        engraved.setup.job,
+        engraved.lettering,
+        engraved.surface,
+        STARTER_TOOLS,
+        measureLettering(withoutOutlines(engraved.setup.job, engraved.lettering), engine),
+        createPlanner(engine),
+        () => 0,
+      ),
     );
     expect(lines.length).toBeGreaterThanOrEqual(3);
     for (const s of lines)

@@ -75,14 +75,14 @@ export const measureLettering = (lettering: Lettering, engine: VoronoiEngine): S
 /**
  * Plans a handful of sets of cuts from a crib and says what each comes to. A set carves or pockets the closed lettering, and the job's
  * cuts of lines stay; where there are lines alone, it runs along them.
- * Yields the share that is done. @param nowMs A clock. @returns Quickest first; none where no cutter can do anything.
+ * Yields the share that is done. @param strokes Of `withoutOutlines`. @param nowMs A clock. @returns Quickest first; none where no cutter can do anything.
  */
 export function* suggestCuts(
   job: Job,
   lettering: Lettering,
   surface: Surface,
   crib: readonly Tool[],
-  engine: VoronoiEngine,
+  strokes: StrokeWidths,
   planner: Planner,
   nowMs: () => number,
 ): Steps<number, Suggestion[]> {
@@ -90,7 +90,6 @@ export function* suggestCuts(
   const isClosed = own.artworks.some((a) => !isEmptyRings(a.regions));
   if (!isClosed && !own.artworks.some((a) => a.chains.xy.length > 0)) return [];
   const from = nowMs();
-  const strokes = measureLettering(own, engine);
   const targets = own.artworks.length < lettering.artworks.length ? own.artworks.map((a) => a.id) : ('all' as const);
   const choice = createChoice(job, lettering, surface);
   // What is not made of areas stays as it is: lines, holes, what is cut out.
