@@ -95,6 +95,31 @@ describe('a paper to wrap round the blank', () => {
     expect(boxes.some((b) => Math.abs(b.width - BAR_MM) < 0.01 && b.height < 0.01)).toBe(true);
   });
 
+  it.each([
+    [40, 60],
+    [60, 30],
+  ])('of a cone from %d to %d mm is seen from outside: no letter is mirrored, and all are as large as on the skin', async (d0, d1) => {
+    const blank = { ...createBlank('cone'), datumDiameterMm: d0, farDiameterMm: d1, lengthMm: 70 } as Blank;
+    const { lettering, surface } = await planJob({ ...carveJob('L', { words: { heightMm: 10 } }), blank });
+    const made = toPaperWrap(surface, lettering.artworks, 'Test');
+    if (!made.ok) throw new Error(made.error.kind);
+    const areaOf = (points: readonly (readonly [number, number])[]): number =>
+      points.reduce((sum, [x, y], k) => {
+        const [u, v] = points[(k + 1) % points.length]!;
+        return sum + (x * v - u * y) / 2;
+      }, 0);
+    const { xy } = lettering.artworks[0]!.regions;
+    const sheet = Array.from({ length: xy.length / 2 }, (_, i) => [xy[2 * i]!, xy[2 * i + 1]!] as const);
+    const [x] = sheet[0]!;
+    // On the skin: along in mm of the slant, round by the true radius there.
+    const scale = surface.radiusAt(x, 0) / surface.mmPerRad;
+    const letter = pathsOf(made.value.svg)
+      .map(areaOf)
+      .find((a) => Math.abs(Math.abs(a) / (areaOf(sheet) * scale) - 1) < 0.1);
+    expect(letter).toBeDefined();
+    expect(Math.sign(letter!)).toBe(Math.sign(areaOf(sheet)));
+  });
+
   it('is refused where the skin has folds, and where it would be longer than a PDF can say', async () => {
     expect(await wrapOf(createDomeBlank())).toEqual({ ok: false, error: { kind: 'notFlat' } });
     expect(await wrapOf(createBlank('turned'))).toEqual({ ok: false, error: { kind: 'notFlat' } });

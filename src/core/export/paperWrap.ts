@@ -81,9 +81,10 @@ export function toPaperWrap(
   parts.push(
     path(`M${f(x0)} ${f(barY)}L${f(x0 + BAR_MM)} ${f(barY)}`, ''),
     path(`${tick(x0)}${tick(x0 + BAR_MM / 2)}${tick(x0 + BAR_MM)}`, ''),
-    ...[title, `This bar is ${BAR_MM} mm: measure it before you trust the paper. Thick: the datum end; dashed: turn 0.`].map(
-      (text, k) => `<text x="${f(x0)}" y="${f(barY + 5 + 4 * k)}" font-size="${f(TEXT_MM)}">${escape(text)}</text>`,
-    ),
+    ...[
+      title,
+      `This bar is ${BAR_MM} mm: measure it before you trust the paper. Thick: the datum end${surface.round ? '; dashed: turn 0; dotted: where the rotary is 0' : ''}.`,
+    ].map((text, k) => `<text x="${f(x0)}" y="${f(barY + 5 + 4 * k)}" font-size="${f(TEXT_MM)}">${escape(text)}</text>`),
     '</svg>',
   );
   return ok({ svg: parts.join(''), widthMm, heightMm });

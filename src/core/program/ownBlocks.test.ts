@@ -62,6 +62,15 @@ describe('blocks of a machine of its own', () => {
     expect(findOwnBlockFaults(own({ start: 'G18 G90' }), rules)).toMatchObject([{ word: 'G18', why: 'what follows it counts on G17' }]);
   });
 
+  it('that move are judged with the program: one that comes down, or ends low, is found', async () => {
+    const codes = async (blocks: Partial<Machine['ownBlocks']>) =>
+      (await planJob({ ...carveJob('I'), machine: own(blocks) })).findings.filter((f) => f.severity === 'spoils').map((f) => f.code);
+    expect(await codes({ start: 'G0 Z5' })).toEqual(['too-low']);
+    expect(await codes({ end: 'G0 Z19' })).toEqual(['end-unsafe']);
+    // To the side, at park height, the piece is handed over.
+    expect(await codes({ end: 'G0 X0 Y50' })).toEqual([]);
+  });
+
   it('coolant runs while a spindle cuts, and stops before a change and the end', async () => {
     const { plan } = await planJob(twoCutters(own({}, { coolant: 'flood', toolChanger: true })));
     const words = textOf(plan).match(/M8|M9|M6|M2\b|M3/g)!;
