@@ -73,19 +73,11 @@ export const shots = {
     await page.mouse.up();
     await page.waitForTimeout(2500);
   }),
-  'piece-what-if': at('Lamp hood, Saltmarsh Light', 5, async (page) => {
-    await page
-      .locator('summary')
-      .filter({ hasText: /^Stroke widths/ })
-      .click();
-    await page
-      .locator('summary')
-      .filter({ hasText: /^What if/ })
-      .click();
-    await page.getByLabel('Zero too high by').fill('-0.1');
-    await page.waitForTimeout(6000);
-    await page.getByTestId('piece-figures').scrollIntoViewIfNeeded();
-    await page.waitForTimeout(500);
+  'cuts-tool-fit': at('Maker’s plate in slate', 4, async (page) => {
+    await page.getByRole('button', { name: 'Measure the strokes' }).click();
+    await page.locator('svg.tool-fit').waitFor({ timeout: 30_000 });
+    await page.getByRole('heading', { name: 'Tool fit' }).evaluate((h) => h.scrollIntoView());
+    await page.waitForTimeout(800);
   }),
   'piece-dangers': station(6, async (page) => {
     await page.getByRole('button', { name: 'full of faults' }).click();

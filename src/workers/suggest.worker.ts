@@ -27,12 +27,11 @@ serve<SuggestRequest, SuggestAnswer, number>(async ({ job, lettering, crib, want
   const { engine, planner } = await loading;
   const surface = createSurface(job.blank, workerShapes);
   const targets = want.kind === 'cut' ? want.targets : 'all';
+  // What is only gone round is no stroke, unless it is asked for by its name.
   const own =
-    want.kind === 'sets'
+    targets === 'all'
       ? withoutOutlines(job, lettering)
-      : targets === 'all'
-        ? lettering
-        : { ...lettering, artworks: lettering.artworks.filter((a) => targets.includes(a.id)) };
+      : { ...lettering, artworks: lettering.artworks.filter((a) => targets.includes(a.id)) };
   const strokes = measureLettering(own, engine);
   const cutters = mergeTools(job.tools, crib);
   const sensible = want.kind === 'cut' ? createSensible(want.cut, want.id, strokes, cutters, createChoice(job, lettering, surface)) : null;

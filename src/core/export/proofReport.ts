@@ -1,5 +1,6 @@
 import { splitTime, type CutTime, type FieldProof } from '../removal/proveField';
-import type { FieldEdge, LetterWidth } from '../removal/truth';
+import type { FieldEdge } from '../removal/edgeFinder';
+import type { LetterWidth } from '../removal/truth';
 import type { DepthMap } from './depthMap';
 
 /** What `proof.json` holds. Lengths mm, µm where the name says so, turns degrees, times s. */
