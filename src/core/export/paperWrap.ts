@@ -76,15 +76,15 @@ export function toPaperWrap(
     if (!isEmptyRings(regions)) parts.push(path(data(lay(regions, true), true), ''));
     if (!isEmptyRings(chains)) parts.push(path(data(lay(chains, false), false), ''));
   }
+  const turns = surface.round ? '; dashed: turn 0; dotted: where the rotary is 0' : '';
   const x0 = box.minX;
   const tick = (x: number): string => `M${f(x)} ${f(barY - 1.5)}L${f(x)} ${f(barY + 1.5)}`;
   parts.push(
     path(`M${f(x0)} ${f(barY)}L${f(x0 + BAR_MM)} ${f(barY)}`, ''),
     path(`${tick(x0)}${tick(x0 + BAR_MM / 2)}${tick(x0 + BAR_MM)}`, ''),
-    ...[
-      title,
-      `This bar is ${BAR_MM} mm: measure it before you trust the paper. Thick: the datum end${surface.round ? '; dashed: turn 0; dotted: where the rotary is 0' : ''}.`,
-    ].map((text, k) => `<text x="${f(x0)}" y="${f(barY + 5 + 4 * k)}" font-size="${f(TEXT_MM)}">${escape(text)}</text>`),
+    ...[title, `This bar is ${BAR_MM} mm: measure it before you trust the paper. Thick: the datum end${turns}.`].map(
+      (text, k) => `<text x="${f(x0)}" y="${f(barY + 5 + 4 * k)}" font-size="${f(TEXT_MM)}">${escape(text)}</text>`,
+    ),
     '</svg>',
   );
   return ok({ svg: parts.join(''), widthMm, heightMm });
