@@ -75,7 +75,8 @@ export const measureLettering = (lettering: Lettering, engine: VoronoiEngine): S
 /**
  * Plans a handful of sets of cuts from a crib and says what each comes to. A set carves or pockets the closed lettering, and the job's
  * cuts of lines stay; where there are lines alone, it runs along them.
- * Yields the share that is done. @param strokes Of `withoutOutlines`. @param nowMs A clock. @returns Quickest first; none where no cutter can do anything.
+ * Yields the share that is done. @param strokes Of `withoutOutlines`. @param nowMs A clock.
+ * @returns Quickest first; none where no cutter can do anything.
  */
 export function* suggestCuts(
   job: Job,
