@@ -1,11 +1,12 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { runSteps } from '../src/core/base/steps';
-import { DEFAULT_HEAD, DEFAULT_MACHINE } from '../src/core/job/defaults';
+import { FRESH_AXES } from '../src/core/job/defaults';
 import { getMount } from '../src/core/job/blankText';
 import { parseJobText } from '../src/core/job/parse';
 import type { Job, Machine } from '../src/core/job/schema';
-import { getRotary, withLayoutKind, withRotary, withWrappedAxis } from '../src/core/machine/layouts/edit';
+import { withLayoutKind, withRotary, withWrappedAxis } from '../src/core/machine/layouts/edit';
+import { getLayout } from '../src/core/machine/layouts/registry';
 import { createLetterer } from '../src/core/pipeline/lettering';
 import { createPlanner, type Planner } from '../src/core/pipeline/plan';
 import { createSetup } from '../src/core/pipeline/setup';
@@ -28,9 +29,17 @@ const LAYOUTS: Record<string, (m: Machine) => Machine> = {
     const turned = { ...m, ...withWrappedAxis(m, 'X') };
     return { ...turned, ...withRotary(turned, { letter: 'C', sense: -1 }) };
   },
-  'tilting head': (m) => withLayoutKind(m, 'rotary-tilting-head', { rotary: DEFAULT_MACHINE.layout.rotary, head: DEFAULT_HEAD }),
-  'plain table': (m) => withLayoutKind(m, 'table', { rotary: DEFAULT_MACHINE.layout.rotary, head: DEFAULT_HEAD }),
+  'tilting head': (m) => withLayoutKind(m, 'rotary-tilting-head', FRESH_AXES),
+  'tilting table A/C': (m) => onTable(m, 'A'),
+  'tilting table B/C': (m) => onTable(m, 'B'),
+  'plain table': (m) => withLayoutKind(m, 'table', FRESH_AXES),
 };
+/** A table whose axes meet well below the work, and not under its middle. */
+function onTable(m: Machine, letter: 'A' | 'B'): Machine {
+  const table = withLayoutKind(m, 'table-table', FRESH_AXES);
+  return table.layout.kind === 'table-table' ? { ...table, layout: { ...table.layout, tilt: { ...table.layout.tilt, letter } } } : table;
+}
+const CENTRE = { xMm: 12, yMm: -7, zMm: -60 };
 const FIRST = Object.keys(LAYOUTS)[0]!;
 const rows: string[] = [];
 
@@ -41,6 +50,7 @@ const rows: string[] = [];
 const ALLOWED: Record<keyof typeof DIALECTS, { line: RegExp; longest: number }> = {
   rs274: { line: /^(%|\(.*\)|([A-Z][-+]?[\d.]+ ?)+)$/, longest: 256 },
   iso6983: { line: /^(%|N\d+( [A-Z]-?(\d+|\d*\.\d*))+)$/, longest: 256 },
+  'tool-point': { line: /^(%|\(.*\)|([A-Z][-+]?[\d.]+ ?)+)$/, longest: 256 },
   'short-lines': { line: /^([GMTSXYZABCFIJP]-?(\d+|\d*\.\d*))+$/, longest: 70 },
 };
 
@@ -56,17 +66,18 @@ describe('every dialect, on every layout, for every demo job', () => {
       async (layout) => {
         const demo = readDemo(file);
         const machine: Machine = { ...LAYOUTS[layout]!(demo.machine), toolChanger: false, toolLengths: 'control' };
+        const zero = { ...demo.zero, centreMm: CENTRE };
         const shapes = await loadFileShapes(demo, 'resources/shapes', () => undefined);
         const lettering = createLetterer(await getLibrary(), () => '', shapes).compute(demo);
-        const planned = planWith(planner, createSetup({ ...demo, machine }, shapes), lettering);
+        const planned = planWith(planner, createSetup({ ...demo, machine, zero }, shapes), lettering);
         // What is lettered as it turns cannot be cut without a rotary, and that is said.
-        const cannot = getMount(demo.blank) === 'rotary' && getRotary(machine.layout) === null;
+        const cannot = getMount(demo.blank) === 'rotary' && getLayout(machine.layout).turning(machine.layout) === null;
         expect(planned.findings.some((f) => f.code === 'needs-rotary')).toBe(cannot);
         if (cannot) return;
         for (const [id, dialect] of Object.entries(DIALECTS) as [keyof typeof DIALECTS, (typeof DIALECTS)['rs274']][]) {
           // Inches change the words of lengths alone: on one layout they are enough.
           for (const programUnit of layout === FIRST ? (['mm', 'in'] as const) : (['mm'] as const)) {
-            const job: Job = { ...demo, machine: { ...machine, dialect: id, programUnit } };
+            const job: Job = { ...demo, zero, machine: { ...machine, dialect: id, programUnit } };
             if (dialect.cannot(job).length > 0) continue;
             const setup = createSetup(job, shapes);
             const { laid, moves } = planned;

@@ -53,7 +53,7 @@ describe('the set-up sheet, parsed back by another program', () => {
     // Without arcs, whose bulge lies beyond their ends.
     const job = { ...parsed.value, machine: { ...parsed.value.machine, arcMm: 0 } };
     const { setup, lettering, plan, proof } = await planJob(job);
-    const sheet = toSetupSheet(setup, plan, proof, name);
+    const sheet = toSetupSheet(setup, plan, proof, [`${name}.nc`]);
     const start = performance.now();
     const bytes = await renderSetupSheet(sheet, toSetupDrawing(setup.surface, lettering.artworks), '2026-03-01', 'c0ffee'.repeat(11));
     expect(performance.now() - start).toBeLessThan(2000);
@@ -84,7 +84,12 @@ describe('the set-up sheet, parsed back by another program', () => {
     const wanted = ['T7', 'T6', 'T2', 'T23', 'T7'];
     for (const machine of [{ files: 'one' }, { files: 'per-cutter' }, { toolChanger: true }] as const) {
       const { setup, plan, proof } = await planJob({ ...parsed.value, machine: { ...parsed.value.machine, ...machine } });
-      const { tools, files } = toSetupSheet(setup, plan, proof, 'plate');
+      const { tools, files } = toSetupSheet(
+        setup,
+        plan,
+        proof,
+        plan.program.parts.map((p) => `plate-${p.suffix}.nc`),
+      );
       expect(tools.map((t) => `T${t.number}`)).toEqual(wanted);
       expect(files).toHaveLength('files' in machine && machine.files === 'per-cutter' ? wanted.length : 1);
       // The text says the speeds; all of the program's time is some cutter's.
@@ -97,7 +102,7 @@ describe('the set-up sheet, parsed back by another program', () => {
     const parsed = parseJobText(readFileSync('resources/jobs/rain-gauge.json', 'utf8'));
     if (!parsed.ok || parsed.value.blank.kind !== 'cylinder') throw new Error('not the gauge');
     const { setup, lettering, plan, proof } = await planJob(parsed.value);
-    const sheet = toSetupSheet(setup, plan, proof, 'g');
+    const sheet = toSetupSheet(setup, plan, proof, ['g.nc']);
     const { text } = await readPdf(await renderSetupSheet(sheet, toSetupDrawing(setup.surface, lettering.artworks), '2026-03-01', 'f'));
     expect(text).toContain('Ø 42 × 60 mm');
     const { first } = followWords(toPartTexts(plan.program)[0]!);

@@ -22,7 +22,7 @@ import { createLayMap } from '../src/core/lay/layMap';
 import { createPieceLayer, type PieceLayer } from '../src/core/lettering/layPieces';
 import { createLay } from '../src/core/job/laySchema';
 import type { BlankOf } from '../src/core/job/blankSchema';
-import type { Work } from '../src/core/machine/stance';
+import { PLAIN_STANCE, type Work } from '../src/core/machine/stance';
 import { NO_SHAPES, type Shapes } from '../src/core/surface/registry';
 import type { Surface } from '../src/core/surface/surface';
 import { healSoup } from '../src/core/shape/heal';
@@ -51,7 +51,7 @@ export interface Planned {
 /** A surface with the tool along its normal everywhere. */
 export const asWork = (surface: Surface): Work => ({
   ...surface,
-  stance: { turns: surface.round, tiltRad: null, pivotMm: 0 },
+  stance: { ...PLAIN_STANCE, turns: surface.round },
   alongNormal: true,
   poseInto: surface.frameInto,
 });

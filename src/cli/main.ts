@@ -31,12 +31,14 @@ import { measureLettering, mergeTools, suggestCuts, takeBest, withoutOutlines, w
 import { readProgram } from '../core/program/interpreter';
 import { DIALECTS } from '../core/program/registry';
 import { computeProof } from '../core/proof/proof';
+import { stampProven } from '../core/proof/stamp';
 import { toPartTexts } from '../core/proof/readBack';
 import { proveField, type FieldProof } from '../core/removal/proveField';
 import { getResourcesDir, loadEngines } from '../server/resources/engines';
 import { loadSolidKit } from '../server/resources/solids';
 import { loadFileShapes } from '../server/resources/shapes';
-import { beginAt, complain, EXIT_INVALID, hashJob, readMachine, readWith, writeDryRuns } from './posting';
+import { hashJob } from '../core/job/jobHash';
+import { beginAt, complain, EXIT_INVALID, readMachine, readWith, writeDryRuns } from './posting';
 import { renderPaperWrap, renderSetupSheet } from '../server/resources/setupPdf';
 import { createFileLibrary } from '../server/resources/fonts';
 
@@ -139,6 +141,7 @@ program
     }
     const { setup, lettering, plan } = await planFile(job, file);
     const proof = runSteps(computeProof(setup, lettering, plan));
+    stampProven(setup, plan, proof);
     const report = toReport(setup, lettering, plan, proof);
     await makeFolder(path.resolve(options.out));
     const out = (name: string) => path.join(options.out, name);
@@ -283,7 +286,12 @@ program
       process.exitCode = EXIT_INVALID;
       return;
     }
-    const sheet = toSetupSheet(setup, plan, runSteps(computeProof(setup, lettering, plan)), options.stem);
+    const sheet = toSetupSheet(
+      setup,
+      plan,
+      runSteps(computeProof(setup, lettering, plan)),
+      plan.program.parts.map((part) => toPartName(part, options.stem)),
+    );
     const drawing = toSetupDrawing(setup.surface, lettering.artworks);
     await makeFolder(path.dirname(path.resolve(options.out)));
     await writeFile(options.out, await renderSetupSheet(sheet, drawing, toLocalDay(new Date()), hashJob(job)));
@@ -339,10 +347,11 @@ program
       if (!job) return;
       const { setup, lettering, plan } = await planFile(job, file);
       const { laid, moves } = plan;
-      const input: ProgramInput = { job, kinematics: setup.kinematics, laid, moves, runs: setup.runs };
+      const input: ProgramInput = { job, kinematics: setup.kinematics, laid, moves, runs: setup.runs, isStamped: true };
       const split = options.split ?? getSplit(job.machine);
       const written = runSteps(DIALECTS[job.machine.dialect].write(input, split));
       const proof = runSteps(computeProof(setup, lettering, { ...plan, program: written }));
+      stampProven(setup, { ...plan, program: written }, proof);
       const findings = [...plan.findings, ...proof.findings];
       for (const f of findings) complain(`${f.severity} ${f.code}: ${f.text}. ${f.remedy}.`);
       await makeFolder(path.resolve(options.out));

@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto';
 import { readFile, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { readMachineFile } from '../core/job/machineFile';
@@ -65,6 +64,3 @@ export function beginAt(input: ProgramInput, whole: Program, split: ProgramSplit
   const { same, safe, faults } = proveBegin(input, whole, begun);
   return same && safe && faults === 0 ? begun : refuse('begun there it does not read back as the whole program does: report this');
 }
-
-/** What tells a job from every other. */
-export const hashJob = (job: Job): string => createHash('sha256').update(JSON.stringify(job)).digest('hex');

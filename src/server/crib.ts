@@ -3,7 +3,7 @@ import type { z } from 'zod';
 import { toJsonPath } from '../core/job/parse';
 import { machineSchema, toolSchema, type Machine, type Tool } from '../core/job/schema';
 import { STARTER_TOOLS } from '../core/crib/starterTools';
-import { DEFAULT_MACHINE, TILTING_MACHINE } from '../core/job/defaults';
+import { STARTER_MACHINES } from '../core/job/starterMachines';
 import { migrateMachine, migrateTool } from '../core/job/migrate';
 import type { Db } from './db/connection';
 import { machines, tools } from './db/schema';
@@ -66,33 +66,5 @@ export const deleteMachine = (db: Db, id: string): boolean => db.delete(machines
 /** Fills an empty crib and an empty list of machines, once. */
 export function seedShop(db: Db): void {
   if (db.select({ id: tools.id }).from(tools).all().length === 0) STARTER_TOOLS.forEach((tool) => putTool(db, tool));
-  if (db.select({ id: machines.id }).from(machines).all().length === 0) {
-    putMachine(db, DEFAULT_MACHINE);
-    putMachine(db, {
-      ...DEFAULT_MACHINE,
-      id: 'router-rotary',
-      name: 'Router, rotary along Y',
-      layout: { ...DEFAULT_MACHINE.layout, wrappedAxis: 'X', rotary: { ...DEFAULT_MACHINE.layout.rotary, sense: -1 } },
-      feedMode: 'G94',
-      lengthDigits: 3,
-      angleDigits: 3,
-      maxFeedMmPerMin: 6000,
-      rapidMmPerMin: 8000,
-      accelerationMmPerS2: 600,
-      toolChanger: true,
-      toolChangeS: 10,
-      toolLengths: 'table',
-    });
-    putMachine(db, TILTING_MACHINE);
-    putMachine(db, {
-      ...DEFAULT_MACHINE,
-      id: 'plain-table',
-      name: 'Engraver, plain table',
-      layout: { kind: 'table', wrappedAxis: 'Y' },
-      feedMode: 'G94',
-      dialect: 'short-lines',
-      travelMm: { X: 300, Y: 200, Z: 60 },
-      heights: { parkHeightMm: 15, hopHeightMm: 1, approachGapMm: 0.3 },
-    });
-  }
+  if (db.select({ id: machines.id }).from(machines).all().length === 0) STARTER_MACHINES.forEach((machine) => putMachine(db, machine));
 }

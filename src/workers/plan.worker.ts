@@ -1,9 +1,10 @@
-import { toFileStem } from '../core/base/fileStem';
 import { toSetupSheet } from '../core/export/setupSheet';
 import { writeOutlineRun } from '../core/pipeline/outlineRun';
 import { createPlanner, type Plan, type Planner } from '../core/pipeline/plan';
 import { createSetup } from '../core/pipeline/setup';
 import { toPartText } from '../core/program/dialect';
+import { toFileNames } from '../core/program/fileNames';
+import { stampProven } from '../core/proof/stamp';
 import { computeProof, type Proof } from '../core/proof/proof';
 import { loadVoronoi } from './resources';
 import { ensureShape, workerShapes } from './shapes';
@@ -20,16 +21,23 @@ serve<PlanRequest, PlanView, Progress>(async ({ job, lettering }, { drive }) => 
   const setup = createSetup(job, workerShapes);
   const plan = await drive(made.plan(setup, lettering));
   const proof = await drive(computeProof(setup, lettering, plan));
-  const sheet = plan.moves.count > 0 ? toSetupSheet(setup, plan, proof, toFileStem(job.name, 'program')) : null;
+  stampProven(setup, plan, proof);
+  const names = toFileNames(job, plan.program);
+  const sheet = plan.moves.count > 0 ? toSetupSheet(setup, plan, proof, names) : null;
   const outlineRun = writeOutlineRun(setup, lettering, OUTLINE_HEIGHT_MM);
-  const answer = toView(plan, proof, { sheet, outlineRun }, performance.now() - start);
+  const answer = toView(plan, proof, { sheet, outlineRun, names }, performance.now() - start);
   const { laid, blocks, program } = answer;
   const buffers = [laid.kind, laid.run, laid.level, laid.sheet, laid.tip, laid.axis, laid.feedMmPerMin, blocks.sheet, blocks.move];
   const transfer = [...buffers, blocks.timesS, blocks.values, program.partOfBlock, program.lineOfBlock].map((a) => a.buffer as ArrayBuffer);
   return { answer, transfer };
 });
 
-function toView(plan: Plan, proof: Proof, pages: Pick<PlanView, 'sheet' | 'outlineRun'>, computeMs: number): PlanView {
+function toView(
+  plan: Plan,
+  proof: Proof,
+  { names, ...pages }: Pick<PlanView, 'sheet' | 'outlineRun'> & { names: string[] },
+  computeMs: number,
+): PlanView {
   const { cuts, laid, moves, timesS, timeS, stopTimeS, standingS, program } = plan;
   const { maxTipUm, maxAxisUm, maxTimeRatio } = proof.readBack;
   return {
@@ -40,7 +48,7 @@ function toView(plan: Plan, proof: Proof, pages: Pick<PlanView, 'sheet' | 'outli
     stopTimeS,
     standingS,
     program: {
-      parts: program.parts.map((part) => ({ suffix: part.suffix, text: toPartText(part), lines: part.lines.length })),
+      parts: program.parts.map((part, k) => ({ name: names[k]!, text: toPartText(part), lines: part.lines.length })),
       partOfBlock: program.partOfBlock,
       lineOfBlock: program.lineOfBlock,
     },

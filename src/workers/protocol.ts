@@ -78,7 +78,8 @@ export interface PlanView extends EdgeReport {
 
 /** A program as the page shows it: the texts of its parts, and where each block is written. */
 export interface ProgramView {
-  parts: { suffix: string; text: string; lines: number }[];
+  /** Each file with its name. */
+  parts: { name: string; text: string; lines: number }[];
   partOfBlock: Uint16Array;
   lineOfBlock: Uint32Array;
 }

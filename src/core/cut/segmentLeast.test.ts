@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { createRandom, rect, ringsOf } from '../../../tests/support';
-import { createBlank } from '../job/defaults';
+import { createBlank, DEFAULT_MOTION } from '../job/defaults';
+import { createZero } from '../job/zero';
 import type { Blank } from '../job/schema';
 import { createWork } from '../machine/stance';
 import { getStance } from '../machine/registry';
@@ -18,7 +19,10 @@ describe('SegmentLeast', () => {
     const flatMm = 0.05;
     const profile = createVProfile(60, 2 * flatMm);
     const cone = { ...createBlank('cone'), datumDiameterMm: 30, farDiameterMm: 46, lengthMm: 60 } as Blank;
-    const work = createWork(createSurface(cone), getStance(DEFAULT_MACHINE, cone));
+    const work = createWork(
+      createSurface(cone),
+      getStance({ machine: DEFAULT_MACHINE, blank: cone, zero: createZero(), motion: DEFAULT_MOTION }),
+    );
     let worst = 0;
     for (let n = 0; n < 400; n++) {
       const [x, y] = [20 + 20 * random(), 20 * random() - 10];
@@ -54,7 +58,10 @@ describe('SegmentLeast', () => {
 
   it('of a sharp tip is the foot of the perpendicular on a plate', () => {
     const plate = createBlank('plate');
-    const work = createWork(createSurface(plate), getStance(DEFAULT_MACHINE, plate));
+    const work = createWork(
+      createSurface(plate),
+      getStance({ machine: DEFAULT_MACHINE, blank: plate, zero: createZero(), motion: DEFAULT_MOTION }),
+    );
     const outline = packOutline(ringsOf(rect(0, 0, 10, 4)));
     const depth = new AllowedDepth(work, createVProfile(90, 0));
     depth.moveTo(3, 1.5);

@@ -2,11 +2,13 @@ import { isEmptyBox, joinBoxes, type Box } from '../base/rings';
 import type { Finding } from '../findings/finding';
 import type { Lettering } from '../pipeline/lettering';
 import type { CutSummary, Plan } from '../pipeline/plan';
-import { isCutMove, poseAt, type LaidPaths } from '../lay/laidPaths';
+import { isCutMove, type LaidPaths } from '../lay/laidPaths';
+import { poseAt } from '../machine/pose';
 import type { Work } from '../machine/stance';
 import type { Setup } from '../pipeline/setup';
 import type { EdgeProof, EdgeUnproved } from '../proof/edge';
-import { measureAxis } from '../proof/axisSpan';
+import { getWordLimits } from '../machine/limits';
+import { measureOwnAxes } from '../proof/axisSpan';
 import type { Proof } from '../proof/proof';
 import { toTurnDeg } from '../surface/surface';
 
@@ -51,6 +53,7 @@ export const getLetteringBox = (lettering: Lettering): Box =>
 /** Gathers the report of a plan and its proof. */
 export function toReport({ job, surface, kinematics }: Setup, lettering: Lettering, plan: Plan, proof: Proof): Report {
   const { edge, readBack } = proof;
+  const limits = getWordLimits(job, kinematics);
   const box = getLetteringBox(lettering);
   const x = isEmptyBox(box) ? 0 : box.maxX - box.minX;
   const y = isEmptyBox(box) ? 0 : box.maxY - box.minY;
@@ -66,9 +69,10 @@ export function toReport({ job, surface, kinematics }: Setup, lettering: Letteri
     readBack: { maxTipUm: readBack.maxTipUm, maxAxisUm: readBack.maxAxisUm, maxTimeRatio: readBack.maxTimeRatio },
     machine: { layout: job.machine.layout.kind, letters: kinematics.axes.map((a) => a.letter) },
     limits: Object.fromEntries(
-      kinematics.axes.map(({ letter, min, max }) => {
+      measureOwnAxes(kinematics, readBack.readings).map(({ letter, from, to }) => {
         const known = (v: number): number | null => (Number.isFinite(v) ? v : null);
-        return [letter, [known(min), known(max), ...measureAxis(readBack.readings, letter).moves]];
+        const [least, most] = limits[letter]!;
+        return [letter, [known(least), known(most), from, to]];
       }),
     ),
     edge: edge && {

@@ -1,13 +1,12 @@
 import { z } from 'zod';
 import { describeBlank, getMount } from '../job/blankText';
 import type { Tool } from '../job/toolSchema';
-import { poseAt } from '../lay/laidPaths';
+import { poseAt } from '../machine/pose';
 import { describeTurn, getRotary } from '../machine/layouts/edit';
 import { getLayout } from '../machine/layouts/registry';
 import { listZeroWords } from '../machine/zeroText';
 import type { Plan } from '../pipeline/plan';
 import { listToolsByHand, type Run, type Setup } from '../pipeline/setup';
-import { toPartName } from '../program/dialect';
 import type { ProgramReading } from '../program/interpreter';
 import { AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
 import { DIALECTS } from '../program/registry';
@@ -64,8 +63,8 @@ export type SetupSheet = z.infer<typeof setupSheetSchema>;
 /** How far a rotary is jogged to see which way it turns, degrees. */
 const JOG_DEG = 10;
 
-/** Gathers the page from a plan and its program as read back. O(motions). @param stem Of the program's files. */
-export function toSetupSheet(setup: Setup, plan: Plan, proof: Proof, stem: string): SetupSheet {
+/** Gathers the page from a plan and its program as read back. O(motions). @param names Of the program's files. */
+export function toSetupSheet(setup: Setup, plan: Plan, proof: Proof, names: readonly string[]): SetupSheet {
   const { job, kinematics } = setup;
   const { readings, maxTipUm } = proof.readBack;
   const layout = getLayout(job.machine.layout);
@@ -83,7 +82,7 @@ export function toSetupSheet(setup: Setup, plan: Plan, proof: Proof, stem: strin
       ...listZeroWords(job).map(({ letter, where }) => `${letter} is zero ${where}`),
       ...layout.describe(job.machine.layout, mount, mm),
     ],
-    files: plan.program.parts.map((part) => ({ name: toPartName(part, stem), lines: part.lines.length })),
+    files: plan.program.parts.map((part, k) => ({ name: names[k]!, lines: part.lines.length })),
     tools: listTools(setup, plan, readings),
     axes: kinematics.axes.map(({ letter, kind }) => ({ letter, unit: kind === 'rotary' ? '°' : 'mm', ...measureAxis(readings, letter) })),
     checks: listChecks(setup, readings),

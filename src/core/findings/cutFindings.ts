@@ -1,10 +1,14 @@
 import { getStages } from '../job/cutSchema';
 import { getMount } from '../job/blankText';
-import { getRotary } from '../machine/layouts/edit';
+import { getZeroPlace } from '../job/zero';
+import { getTable } from '../machine/layouts/edit';
+import { getLayout } from '../machine/layouts/registry';
+import { keepsToolPoint } from '../machine/registry';
 import { toTurnDeg } from '../surface/surface';
 import type { Cut, Job, Machine, Motion } from '../job/schema';
 import { isCutMove, MOVE, type LaidPaths } from '../lay/laidPaths';
 import type { AxisMoves } from '../machine/axisMoves';
+import { toMachineValues } from '../machine/kinematics';
 import { computeLean } from '../machine/stance';
 import type { Run, Setup } from '../pipeline/setup';
 import { findOwnBlockFaults } from '../program/ownBlocks';
@@ -159,6 +163,7 @@ export function findSpeedFaults({ job, kinematics, runs }: Setup, laid: LaidPath
   const { axes } = kinematics;
   const { machine } = job;
   const n = axes.length;
+  const values = toMachineValues(kinematics, moves.values);
   // Fastest rate that each run asks of each axis, in mm or degrees a minute.
   const fastest = new Float64Array(runs.length * n);
   for (let i = 1; i < moves.count; i++) {
@@ -166,7 +171,7 @@ export function findSpeedFaults({ job, kinematics, runs }: Setup, laid: LaidPath
     // Ways through the air run as fast as the machine can: their feed is its own.
     if (!isCutMove(laid.kind[move]!) || !(moves.feedTimeMin[i]! > 0)) continue;
     for (let k = 0; k < n; k++) {
-      const rate = Math.abs(moves.values[n * i + k]! - moves.values[n * (i - 1) + k]!) / moves.feedTimeMin[i]!;
+      const rate = Math.abs(values[n * i + k]! - values[n * (i - 1) + k]!) / moves.feedTimeMin[i]!;
       const at = n * laid.run[move]! + k;
       if (rate > fastest[at]!) fastest[at] = rate;
     }
@@ -257,9 +262,33 @@ export function findBlockRate(
 
 /** A blank that the machine cannot turn. */
 export function findMountFaults({ machine, blank }: Pick<Job, 'machine' | 'blank'>): Finding[] {
-  if (getMount(blank) !== 'rotary' || getRotary(machine.layout)) return [];
+  if (getMount(blank) !== 'rotary' || getLayout(machine.layout).turning(machine.layout)) return [];
   return [makeFinding('needs-rotary', { station: 'blank' }, { machine: machine.name })];
 }
+
+/** Where a blank would stand on a table that tilts: known at all, and not in the table. */
+export function findTableFaults({ machine, blank, zero }: Pick<Job, 'machine' | 'blank' | 'zero'>): Finding[] {
+  const table = getTable(machine.layout);
+  if (!table) return [];
+  if (zero.centreMm === null) {
+    return [makeFinding('centre-missing', { station: 'blank' }, { needed: !keepsToolPoint(machine) })];
+  }
+  // Round blanks stand on their datum end; what lies is as thick as it is said to be.
+  const overZeroMm =
+    getMount(blank) === 'rotary'
+      ? -getZeroPlace(blank, zero).xMm
+      : 'thicknessMm' in blank
+        ? blank.zero === 'table'
+          ? 0
+          : -blank.thicknessMm
+        : null;
+  if (overZeroMm === null || table.tableMm === 0) return [];
+  const mm = table.faceMm + zero.centreMm.zMm - overZeroMm;
+  return mm > IN_TABLE_MM ? [makeFinding('in-table', { station: 'blank' }, { mm })] : [];
+}
+
+/** Less than this is touching, mm. */
+const IN_TABLE_MM = 0.01;
 
 /** What the machine's dialect has no words for, and what of the machine's own blocks a program cannot stand. */
 export function findDialectFaults(job: Pick<Job, 'machine' | 'cuts'>): Finding[] {

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { carveJob, createDomeBlank, domeShapes, lineJob, machineWith, planJob, proveWith } from '../../../tests/support';
-import { createBlank, createOnGuide, createSeries, DEFAULT_MACHINE } from '../job/defaults';
+import { createBlank, createOnGuide, createSeries, DEFAULT_MACHINE, TABLE_MACHINE } from '../job/defaults';
+import { createZero } from '../job/zero';
 import { createTool } from '../crib/starterTools';
 import { createCut } from '../cut/kinds/registry';
 import type { Blank, Cut, Guide, Job, TextInscription, Tool } from '../job/schema';
@@ -74,6 +75,19 @@ const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMes
   'file-too-long': [
     { ...carveJob('O', { words: { heightMm: 12 } }), machine: { ...carveJob('BUOY').machine, mostLines: 100, mergeMm: 0 } },
     /A file of the program has \d+ lines, and the machine takes 100: one stroke alone is as long/,
+  ],
+  'travel-left': [
+    { ...carveJob('BUOY', { words: { at: { xMm: 40, turnDeg: 180 } } }), machine: machineWith({ range: { minDeg: -180, maxDeg: 180 } }) },
+    /A goes to [-−]?1[89]\d\.\d °, and it can go to [-−]?180\.0 °: [\d.]+ ° too far/,
+  ],
+  'nose-too-low': [
+    { ...carveJob('BUOY'), machine: { ...carveJob('BUOY').machine, standsAt: { xMm: null, yMm: null, noseMm: 60 } } },
+    /nose would have to be 43\.0 mm over the top of the machine, with cutter in it/,
+  ],
+  'centre-missing': [{ ...carveJob('BUOY'), machine: TABLE_MACHINE }, /nobody has said where the axes of the table meet, and every word/i],
+  'in-table': [
+    { ...carveJob('BUOY'), machine: TABLE_MACHINE, zero: { ...createZero(), centreMm: { xMm: 0, yMm: 0, zMm: 25 } } },
+    /The blank would begin 5\.00 mm inside the table/,
   ],
   'needs-rotary': [
     { ...carveJob('BUOY'), machine: { ...carveJob('BUOY').machine, layout: { kind: 'table', wrappedAxis: 'Y' } } },

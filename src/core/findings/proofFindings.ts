@@ -4,7 +4,9 @@ import type { EdgeProof, LeftOut } from '../proof/edge';
 import { getTitle } from '../job/title';
 import type { Setup } from '../pipeline/setup';
 import type { Program } from '../program/dialect';
-import { measureAxis } from '../proof/axisSpan';
+import type { Tool } from '../job/toolSchema';
+import { getWordLimits, getZeroHeightMm } from '../machine/limits';
+import { measureOwnAxes } from '../proof/axisSpan';
 import type { ProgramPlace, ReadBack } from '../proof/readBack';
 import { toTurnDeg, type Surface } from '../surface/surface';
 import { makeFinding, type Finding, type Where } from './finding';
@@ -40,15 +42,32 @@ export function findLengthFaults({ machine }: Pick<Job, 'machine'>, { parts }: P
   return limit > 0 && lines > limit ? [makeFinding('file-too-long', { station: 'program' }, { lines, limit })] : [];
 }
 
-/** Axes that go farther than the machine can, wherever its zero is. */
-export function findTravelFaults({ machine }: Pick<Job, 'machine'>, { readings }: Pick<ReadBack, 'readings'>): Finding[] {
-  return (['X', 'Y', 'Z'] as const).flatMap((letter) => {
-    const travelMm = machine.travelMm[letter];
-    const [from, to] = measureAxis(readings, letter).moves;
-    if (travelMm === 0 || to - from <= travelMm) return [];
-    return [makeFinding('travel-short', { station: 'program' }, { letter, from, to, travelMm })];
-  });
+/** Axes that go farther than the machine can: wherever its zero is, and, where that is known, from where it is. */
+export function findTravelFaults(setup: Pick<Setup, 'job' | 'kinematics' | 'runs'>, { readings }: Pick<ReadBack, 'readings'>): Finding[] {
+  const { machine } = setup.job;
+  const spans = measureOwnAxes(setup.kinematics, readings);
+  const limits = getWordLimits(setup.job, setup.kinematics);
+  const where = { station: 'program' } as const;
+  const out: Finding[] = [];
+  for (const { letter, kind, from, to } of spans) {
+    const unit = kind === 'rotary' ? '°' : 'mm';
+    const travelMm = letter === 'X' || letter === 'Y' || letter === 'Z' ? machine.travelMm[letter] : 0;
+    const [least, most] = limits[letter]!;
+    if (travelMm > 0 && to - from > travelMm) out.push(makeFinding('travel-short', where, { letter, from, to, travelMm }));
+    else if (from < least - LIMIT_SLACK) out.push(makeFinding('travel-left', where, { letter, to: from, limit: least, unit }));
+    else if (to > most + LIMIT_SLACK) out.push(makeFinding('travel-left', where, { letter, to, limit: most, unit }));
+  }
+  const { noseMm } = machine.standsAt;
+  const top = spans.find((s) => s.letter === 'Z')!.to + getZeroHeightMm(setup.job);
+  const gauge = (t: Tool): number => t.stickOutMm + t.holderLengthMm;
+  const longest = setup.runs.map((r) => r.tool).reduce<Tool | null>((best, t) => (best && gauge(best) >= gauge(t) ? best : t), null);
+  if (noseMm > 0 && longest && top + gauge(longest) > noseMm)
+    out.push(makeFinding('nose-too-low', where, { mm: top + gauge(longest) - noseMm, tool: longest.name }));
+  return out;
 }
+
+/** Slack for the last digits of words. */
+const LIMIT_SLACK = 0.01;
 
 /** Findings from how the program behaves: tools, spindle, changes, heights, end. The first few of each kind. */
 export function findConduct(faults: readonly ConductFault[]): Finding[] {

@@ -2,7 +2,7 @@ import { roundTo } from '../base/round';
 import type { ArtworkInscription, Face, Job, LayoutOf, Machine, Motion, OnGuide, SeriesInscription, TextInscription } from './schema';
 import type { Blank, BlankKind, BlankOf } from './blankSchema';
 import { getTurnedSizes } from './blankText';
-import type { Head } from '../machine/layouts/edit';
+import type { Fresh, Head } from '../machine/layouts/edit';
 import { createProfileNodes } from '../surface/meridian';
 import { STARTER_TOOLS } from '../crib/starterTools';
 import { createLay, createVariables, JOB_VERSION } from './schema';
@@ -15,12 +15,14 @@ export const DEFAULT_MACHINE: Machine & { layout: LayoutOf<'rotary'> } = {
   layout: {
     kind: 'rotary',
     wrappedAxis: 'Y',
-    rotary: { letter: 'A', sense: 1, maxDegPerMin: 7200, accelerationDegPerS2: 1500, chuckMm: 80, tailstockMm: 20 },
+    rotary: { letter: 'A', sense: 1, maxDegPerMin: 7200, accelerationDegPerS2: 1500, chuckMm: 80, tailstockMm: 20, range: null },
   },
   dialect: 'rs274',
   programUnit: 'mm',
   files: 'one',
   travelMm: { X: 0, Y: 0, Z: 0 },
+  standsAt: { xMm: null, yMm: null, noseMm: 0 },
+  clamps: { highMm: 0, reachMm: 0 },
   feedMode: 'G93',
   lengthDigits: 4,
   angleDigits: 4,
@@ -36,6 +38,8 @@ export const DEFAULT_MACHINE: Machine & { layout: LayoutOf<'rotary'> } = {
   drawer: null,
   toolChanger: false,
   mostLines: 0,
+  longestLine: 0,
+  fileName: '{job}{part}',
   coolant: 'none',
   ownBlocks: { start: '', change: null, end: '' },
   heights: { parkHeightMm: 25, hopHeightMm: 2, approachGapMm: 0.5 },
@@ -70,7 +74,39 @@ export const TILTING_MACHINE: Machine & { layout: LayoutOf<'rotary-tilting-head'
   },
 };
 
-export const DEFAULT_MOTION: Motion = { parkHeightMm: 25, hopHeightMm: 2, approachGapMm: 0.5, byCutter: false };
+/** A table that tilts about X and turns on itself. */
+export const DEFAULT_TABLE: Omit<LayoutOf<'table-table'>, 'kind' | 'wrappedAxis'> = {
+  tilt: { letter: 'A', sense: -1, minDeg: -30, maxDeg: 110, maxDegPerMin: 5400, accelerationDegPerS2: 900 },
+  turn: { letter: 'C', sense: -1, maxDegPerMin: 9000, accelerationDegPerS2: 1500, range: null, chuckMm: 80 },
+  tableMm: 200,
+  faceMm: -20,
+};
+
+/** What a machine begins with where it gets axes that it had not. */
+export const FRESH_AXES: Fresh = { rotary: DEFAULT_MACHINE.layout.rotary, head: DEFAULT_HEAD, table: DEFAULT_TABLE };
+
+/** A mill with a table that tilts and turns, whose control works out the axes from the blank's place by itself. */
+export const TABLE_MACHINE: Machine & { layout: LayoutOf<'table-table'> } = {
+  ...DEFAULT_MACHINE,
+  id: 'tilting-table',
+  name: 'Mill, tilting and turning table',
+  toolChanger: true,
+  toolChangeS: 8,
+  toolLengths: 'table',
+  layout: { kind: 'table-table', wrappedAxis: 'Y', ...DEFAULT_TABLE },
+  travelMm: { X: 300, Y: 260, Z: 280 },
+  standsAt: { xMm: 150, yMm: 130, noseMm: 320 },
+  heights: { parkHeightMm: 20, hopHeightMm: 1.5, approachGapMm: 0.5 },
+};
+
+export const DEFAULT_MOTION: Motion = {
+  parkHeightMm: 25,
+  hopHeightMm: 2,
+  approachGapMm: 0.5,
+  byCutter: false,
+  leadDeg: 0,
+  mostTiltDeg: null,
+};
 
 /** Where a new inscription stands: centred on a spot. */
 const placedAt = (id: string, xMm: number) => ({
@@ -240,4 +276,5 @@ export const createJob = (name: string): Job => ({
   cuts: [],
   trials: [],
   motion: DEFAULT_MOTION,
+  measured: null,
 });

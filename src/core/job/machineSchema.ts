@@ -12,6 +12,12 @@ const rotaryAxis = {
   accelerationDegPerS2: between(1, 500000, 'between 1 and 500000 degrees/s²'),
 };
 
+/** How far the words of an axis that turns blanks may go; null where it goes round without end. */
+const range = z
+  .strictObject({ minDeg: angleDeg(-100000, 0), maxDeg: angleDeg(0, 100000) })
+  .refine((r) => r.maxDeg - r.minDeg >= 360, 'must reach once round: 360 degrees or more in all')
+  .nullable();
+
 /** The linear axis that the rotary takes the place of, or would; the other one of X and Y runs along the blank. */
 const wrappedAxis = z.enum(['X', 'Y']);
 
@@ -25,6 +31,7 @@ const rotaryLayout = {
     chuckMm: lengthMm(0, 1000),
     /** Diameter of the tailstock over the clear zone at the far end; 0 where there is none. */
     tailstockMm: lengthMm(0, 1000),
+    range,
   }),
 };
 
@@ -46,6 +53,27 @@ export const layoutSchema = z.discriminatedUnion('kind', [
       }),
     })
     .refine((l) => l.head.letter !== l.rotary.letter, { path: ['head', 'letter'], message: 'must be another letter than the rotary has' }),
+  z.strictObject({
+    kind: z.literal('table-table'),
+    /** A blank that lies on the table lies along the other one of X and Y at rotary zero. */
+    wrappedAxis,
+    /**
+     * The table tilts about X (A) or Y (B). Sense +1 if a growing word tilts it right-handed about that axis. Its axis and that of the
+     * turn meet.
+     */
+    tilt: z.strictObject({ ...rotaryAxis, letter: z.enum(['A', 'B']), minDeg: angleDeg(-120, 0), maxDeg: angleDeg(0, 120) }),
+    /** On it the table turns, about Z while the tilt is 0. Sense +1 if a growing word turns it right-handed about Z. */
+    turn: z.strictObject({
+      ...rotaryAxis,
+      letter: z.literal('C'),
+      range,
+      /** Diameter of the chuck that stands on the table and holds round blanks up to their clear zone; 0 where nothing is known of it. */
+      chuckMm: lengthMm(0, 1000),
+    }),
+    /** The table's diameter, 0 where nothing is known of it, and how high its face lies over the axis that it tilts about. */
+    tableMm: lengthMm(0, 2000),
+    faceMm: lengthMm(-1000, 1000),
+  }),
 ]);
 
 /** What placeholders stand for in blocks of the machine's own. */
@@ -66,6 +94,27 @@ const ownBlock = z
       .map((name) => `{${name}}`)
       .join(', ')} alone`,
   });
+/** What placeholders in the name of a program's file stand for. */
+export const NAME_PLACEHOLDERS = {
+  job: 'the name of the job',
+  part: 'which file of how many, and its cutter; nothing where there is one alone',
+  number: 'the number of its first cutter',
+  cut: 'the name of its first cut',
+  machine: 'the machine',
+  hash: 'eight digits that tell this job from any other',
+} as const;
+export type NamePlaceholder = keyof typeof NAME_PLACEHOLDERS;
+
+const fileName = z
+  .string()
+  .min(1, 'must have a name')
+  .max(100, 'must have no more than 100 characters')
+  .refine((text) => [...text.matchAll(/\{([^{}]*)\}/g)].every(([, name]) => name! in NAME_PLACEHOLDERS), {
+    message: `may have the placeholders ${Object.keys(NAME_PLACEHOLDERS)
+      .map((name) => `{${name}}`)
+      .join(', ')} alone`,
+  })
+  .refine((text) => !/[\\/:*?"<>|]/.test(text), 'must have none of \\ / : * ? " < > |');
 const heightMm = between(0, 1000, 'between 0 and 1000 mm');
 
 export const machineSchema = z.strictObject({
@@ -73,7 +122,7 @@ export const machineSchema = z.strictObject({
   name: label.min(1, 'must have a name'),
   layout: layoutSchema,
   /** The flavour of word-address code that its control reads. */
-  dialect: z.enum(['rs274', 'iso6983', 'short-lines']),
+  dialect: z.enum(['rs274', 'iso6983', 'short-lines', 'tool-point']),
   /** The unit that its programs are written in (G20 or G21), whatever the job's own. */
   programUnit: z.enum(['mm', 'in']),
   /** One file for a program, or one for each cutter in the spindle or for each cut, to be run one after the other. */
@@ -84,6 +133,13 @@ export const machineSchema = z.strictObject({
   maxFeedMmPerMin: between(1, 60000, 'between 1 and 60000 mm/min'),
   /** How far X, Y and Z can go, mm; 0 where it is not known. */
   travelMm: z.strictObject({ X: lengthMm(0, 20000), Y: lengthMm(0, 20000), Z: lengthMm(0, 20000) }),
+  /**
+   * Where in that travel, from its lower end, the rotary's axis or the table's centre stands in X and Y, and how high the spindle's nose
+   * gets over that axis, or over a plain table; null and 0 where it is not known.
+   */
+  standsAt: z.strictObject({ xMm: lengthMm(0, 20000).nullable(), yMm: lengthMm(0, 20000).nullable(), noseMm: lengthMm(0, 20000) }),
+  /** What clamps a blank that lies still, at both of its ends along: how high over its upper side, and how far in from the end; 0 for none. */
+  clamps: z.strictObject({ highMm: lengthMm(0, 1000), reachMm: lengthMm(0, 1000) }),
   /** Speed and acceleration of each of X, Y and Z. */
   rapidMmPerMin: between(1, 100000, 'between 1 and 100000 mm/min'),
   accelerationMmPerS2: between(1, 50000, 'between 1 and 50000 mm/s²'),
@@ -105,6 +161,12 @@ export const machineSchema = z.strictObject({
     .min(0, 'must be 0 or more')
     .max(10_000_000)
     .refine((v) => v === 0 || v >= 100, 'must be 0 (no limit) or at least 100'),
+  /** Characters that its control takes in one line; 0 for as many as its dialect takes. */
+  longestLine: z
+    .int('must be a whole number')
+    .refine((v) => v === 0 || (v >= 40 && v <= 256), 'must be 0 (as many as the dialect takes) or between 40 and 256'),
+  /** What the files of its programs are called, with placeholders in braces; without their ending. */
+  fileName,
   /** What is blown or poured at the cutter while it cuts. */
   coolant: z.enum(['none', 'mist', 'flood']),
   /**

@@ -74,7 +74,7 @@ describe('migrateJob', () => {
     expect(parsed.value.machine.layout).toEqual({
       kind: 'rotary-tilting-head',
       wrappedAxis: 'Y',
-      rotary: { letter: 'A', sense: 1, maxDegPerMin: 7200, accelerationDegPerS2: 1500, chuckMm: 0, tailstockMm: 0 },
+      rotary: { letter: 'A', sense: 1, maxDegPerMin: 7200, accelerationDegPerS2: 1500, chuckMm: 0, tailstockMm: 0, range: null },
       head: { letter: 'B', sense: 1, minDeg: -95, maxDeg: 95, pivotMm: 0, maxDegPerMin: 3600, accelerationDegPerS2: 900 },
     });
     const upright = parseJob({ ...stored, machine: { ...stored.machine, tilt: null } });
@@ -158,8 +158,20 @@ describe('migrateJob', () => {
     expect(cuts.filter((c) => c.kind === 'pocket')).toMatchObject([{ startsAt: [] }]);
     expect(trials[0]!.cuts).toEqual(cuts);
     const heights = { parkHeightMm: 25, hopHeightMm: 2, approachGapMm: 0.5 };
-    expect(parsed.value.zero).toEqual({ along: 'datum', across: 'middle', turnDeg: 0 });
+    expect(parsed.value.zero).toEqual({ along: 'datum', across: 'middle', turnDeg: 0, centreMm: null });
     expect(parsed.value.machine).toMatchObject({ mostLines: 0, coolant: 'none', ownBlocks: { start: '', change: null, end: '' }, heights });
+  });
+
+  it('takes a job of version 10 as it was: no limits of its rotary, no lead, and a blank that is round', () => {
+    const stored = JSON.parse(readFileSync('tests/fixtures/job-version-10.json', 'utf8')) as { version: number; machine: object };
+    expect(stored.version).toBe(10);
+    const parsed = parseJob(stored);
+    if (!parsed.ok) throw new Error(JSON.stringify(parsed.error.problems));
+    const { machine, motion, zero, measured } = parsed.value;
+    expect(getRotary(machine.layout)?.range).toBeNull();
+    expect(machine).toMatchObject({ fileName: '{job}{part}', longestLine: 0, clamps: { highMm: 0, reachMm: 0 } });
+    expect(motion).toMatchObject({ leadDeg: 0, mostTiltDeg: null });
+    expect([zero.centreMm, measured]).toEqual([null, null]);
   });
 
   it('keeps the shape of a turned blank whose smooth joins beside arcs did nothing', () => {

@@ -1,7 +1,6 @@
 import { createInscription } from './defaults';
 import { createLay } from './laySchema';
 import { createVariables } from './variablesSchema';
-import { createZero } from './zero';
 
 type Loose = Record<string, unknown>;
 const isObject = (value: unknown): value is Loose => typeof value === 'object' && value !== null && !Array.isArray(value);
@@ -71,13 +70,22 @@ const steps: Record<number, (job: Loose) => Loose> = {
     tools: Array.isArray(job.tools) ? job.tools.map(migrateTool) : job.tools,
     machine: giveHolding(job.machine),
   }),
+  // Version 10 knew no table that tilts, no limits of what turns, no lead, and took every blank to be as round as it was drawn.
+  10: (job) => ({
+    ...job,
+    version: 11,
+    machine: giveReach(job.machine),
+    zero: isObject(job.zero) ? { centreMm: null, ...job.zero } : job.zero,
+    motion: isObject(job.motion) ? { leadDeg: 0, mostTiltDeg: null, ...job.motion } : job.motion,
+    measured: null,
+  }),
   // Version 9 had its zero at the datum end and turn 0, and knew no blocks of a machine's own, no coolant and no heights of it; it carved
   // from the blank's surface alone, and began a pocket's last pass where it came.
   9: (job) => ({
     ...job,
     version: 10,
     machine: giveOwnBlocks(job.machine),
-    zero: createZero(),
+    zero: { along: 'datum', across: 'middle', turnDeg: 0 },
     cuts: giveFloors(job.cuts),
     trials: Array.isArray(job.trials) ? job.trials.map((t: unknown) => (isObject(t) ? { ...t, cuts: giveFloors(t.cuts) } : t)) : job.trials,
   }),
@@ -125,7 +133,7 @@ export function migrateJob(value: unknown): unknown {
 
 /** Takes a machine of any older form to today's; anything else comes back as it is. Machines are stored in jobs and by themselves. */
 export const migrateMachine = (value: unknown): unknown =>
-  giveOwnBlocks(giveFiles(giveDrawerAndArcs(giveBlocks(giveHolding(giveTimes(giveLayout(value)))))));
+  giveReach(giveOwnBlocks(giveFiles(giveDrawerAndArcs(giveBlocks(giveHolding(giveTimes(giveLayout(value))))))));
 
 /** Takes a tool of any older form to today's: a shank as thick as the cutter, a holder of which nothing is known, no speeds. */
 export function migrateTool(value: unknown): unknown {
@@ -185,6 +193,18 @@ function giveOwnBlocks(value: unknown): unknown {
   if (!isObject(value) || 'ownBlocks' in value) return value;
   const heights = { parkHeightMm: 25, hopHeightMm: 2, approachGapMm: 0.5 };
   return { mostLines: 0, coolant: 'none', heights, ...value, ownBlocks: { start: '', change: null, end: '' } };
+}
+
+/** How far what turns may go, clamps, names of files and lengths of lines, where a machine does not say so yet: no limit, none. */
+function giveReach(value: unknown): unknown {
+  if (!isObject(value) || 'fileName' in value) return value;
+  const { layout } = value;
+  const rotary = isObject(layout) && isObject(layout.rotary) ? { rotary: { range: null, ...layout.rotary } } : {};
+  return {
+    ...{ standsAt: { xMm: null, yMm: null, noseMm: 0 }, clamps: { highMm: 0, reachMm: 0 }, longestLine: 0, fileName: '{job}{part}' },
+    ...value,
+    layout: isObject(layout) ? { ...layout, ...rotary } : layout,
+  };
 }
 
 /** How many blocks a machine takes, where it does not say so yet; its programs keep as many as they had. */

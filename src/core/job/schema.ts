@@ -2,11 +2,12 @@ import { z } from 'zod';
 import { cutSchema } from '../cut/kinds/registry';
 import { blankSchema } from './blankSchema';
 import { getStages, MAX_CUTS, MAX_INSCRIPTIONS } from './cutSchema';
-import { between, id, label } from './fields';
+import { angleDeg, between, id, label } from './fields';
 import { guideSchema } from './guideSchema';
 import { inscriptionSchema } from './inscriptionSchema';
 import { laySchema } from './laySchema';
 import { machineSchema } from './machineSchema';
+import { measuredSchema } from './measured';
 import { zeroSchema } from './zero';
 import { MATERIALS } from './materials';
 import { toolSchema } from './toolSchema';
@@ -19,12 +20,13 @@ export * from './laySchema';
 export * from './cutSchema';
 export * from './machineSchema';
 export * from './materials';
+export type { Measured } from './measured';
 export * from './toolSchema';
 export { cutSchema, type Cut, type CutKindId, type CutOf } from '../cut/kinds/registry';
 export * from './variablesSchema';
 
 /** The version this code writes. A job of a newer version is refused, of an older one migrated. */
-export const JOB_VERSION = 10;
+export const JOB_VERSION = 11;
 
 export const MAX_GUIDES = 100;
 
@@ -37,6 +39,10 @@ export const motionSchema = z.strictObject({
   approachGapMm: between(-100, 1000, 'between -100 and 1000 mm'),
   /** Whether cuts are run cutter by cutter, as far as their own order allows. */
   byCutter: z.boolean(),
+  /** By how much the tool leans from the normal towards the far end of the blank, where the machine can tilt one against the other. */
+  leadDeg: angleDeg(-60, 60),
+  /** Most that tool or table are tilted from where they stand upright, degrees; null for as far as the machine goes. */
+  mostTiltDeg: angleDeg(0, 180).nullable(),
 });
 
 export const MAX_TRIALS = 20;
@@ -78,6 +84,7 @@ export const jobSchema = z
     /** Other ways to cut the same lettering, kept beside the cuts that the program is made of. */
     trials: z.array(trialSchema).max(MAX_TRIALS),
     motion: motionSchema,
+    measured: measuredSchema.nullable(),
   })
   .superRefine(duplicateIds('inscription', 'inscriptions'))
   .superRefine(duplicateIds('cut', 'cuts'))

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { Blank } from './blankSchema';
 import { getMount, getTurnedSizes } from './blankText';
-import { angleDeg } from './fields';
+import { angleDeg, lengthMm } from './fields';
 
 /** Where the machine's words are 0, besides Z, which the blank says. */
 export const zeroSchema = z.strictObject({
@@ -11,10 +11,15 @@ export const zeroSchema = z.strictObject({
   across: z.enum(['low', 'middle', 'high']),
   /** Turn of the line that faces the tool where the rotary's word is 0. */
   turnDeg: angleDeg(-360, 360),
+  /**
+   * On a table that tilts: where its axes meet, as the words read it from this zero while both stand at 0. A round blank stands on the
+   * table's axis, so that Z alone counts. Null until it was measured.
+   */
+  centreMm: z.strictObject({ xMm: lengthMm(-5000, 5000), yMm: lengthMm(-5000, 5000), zMm: lengthMm(-5000, 5000) }).nullable(),
 });
 export type Zero = z.infer<typeof zeroSchema>;
 
-export const createZero = (): Zero => ({ along: 'datum', across: 'middle', turnDeg: 0 });
+export const createZero = (): Zero => ({ along: 'datum', across: 'middle', turnDeg: 0, centreMm: null });
 
 /** How long a blank is along its axis, mm; null for a free shape, whose zero is the place that was picked. */
 export function getLengthMm(blank: Blank): number | null {

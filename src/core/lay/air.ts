@@ -1,6 +1,7 @@
 import type { Axis, Kinematics } from '../machine/kinematics';
-import { upInto, type Work } from '../machine/stance';
-import { poseAt, type MotionHeights } from './laidPaths';
+import { poseAt } from '../machine/pose';
+import { levelOf, upInto, type Work } from '../machine/stance';
+import type { MotionHeights } from './laidPaths';
 
 /** One axis as a crossing uses it. */
 export interface AirAxis {
@@ -57,7 +58,7 @@ export function createAir(work: Work, kinematics: Kinematics, heights: MotionHei
         out[i] = values[k]!;
       });
       upInto(work.stance, frame, up);
-      out[used.length] = tip[0]! * up[0]! + tip[1]! * up[1]! + tip[2]! * up[2]!;
+      out[used.length] = levelOf(work.stance, tip, up);
     },
   };
 }

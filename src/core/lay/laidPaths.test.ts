@@ -2,7 +2,7 @@ import { asWork } from '../../../tests/support';
 import { describe, expect, it } from 'vitest';
 import { createBlank } from '../job/defaults';
 import type { Blank } from '../job/schema';
-import { createWork, type Work } from '../machine/stance';
+import { createWork, PLAIN_STANCE, type Work } from '../machine/stance';
 import { createCylinder } from '../surface/cylinder';
 import { createProfileNodes } from '../surface/meridian';
 import { createSurface } from '../surface/registry';
@@ -76,7 +76,7 @@ describe('layPaths', () => {
 
   it('starts and ends over the highest place of the blank, wherever it letters (regression: 42.5 over stock to 60)', () => {
     const cone = { ...createBlank('cone'), datumDiameterMm: 120, farDiameterMm: 20, lengthMm: 100 };
-    const work = createWork(createSurface(cone), { turns: true, tiltRad: null, pivotMm: 0 });
+    const work = createWork(createSurface(cone), { ...PLAIN_STANCE, turns: true, tiltRad: null });
     const all = levels(work, [stroke(100, 0)]);
     expect(all[0]).toBeCloseTo(60 + 25, 9);
     expect(all.at(-1)).toBeCloseTo(60 + 25, 9);
@@ -89,7 +89,7 @@ describe('layPaths', () => {
       [plate, false],
       [waist, true],
     ] as const) {
-      const work = createWork(createSurface(blank), { turns, tiltRad: null, pivotMm: 0 });
+      const work = createWork(createSurface(blank), { ...PLAIN_STANCE, turns, tiltRad: null });
       const strokes = [stroke(5, -5), stroke(50, 6)];
       const laidOn = layPaths(work, [{ run: 0, level: 0, strokes }], motions, heights, 3000);
       const hop = Array.from(laidOn.kind).indexOf(MOVE.hop);
@@ -111,7 +111,7 @@ describe('layPaths', () => {
 
   it('runs in and out at feed along a tool that tilts, where X and Z move at once', () => {
     const cone = { ...createBlank('cone'), datumDiameterMm: 20, farDiameterMm: 60, lengthMm: 40 };
-    const work = createWork(createSurface(cone), { turns: true, tiltRad: [-1.5, 1.5], pivotMm: 0 });
+    const work = createWork(createSurface(cone), { ...PLAIN_STANCE, turns: true, tiltRad: [-1.5, 1.5] });
     const out = layPaths(work, [{ run: 0, level: 0, strokes: [stroke(10, 0), stroke(30, 2)] }], motions, heights, 3000);
     const kinds = Array.from(out.kind);
     expect(kinds.filter((k) => k === MOVE.enter)).toHaveLength(2);

@@ -1,13 +1,17 @@
+import type { Axis, Kinematics } from '../machine/kinematics';
+import { createPoseSolver, poseAt, type PoseSolver } from '../machine/pose';
 import { upInto, type Work } from '../machine/stance';
 import { createCrossing } from './crossing';
 
 /**
- * What a move is for. `plunge` and `cut` take metal away; `enter` and `leave` run at feed through the air along a tool that tilts; the
- * others are rapids.
+ * What a move is for. `plunge` and `cut` take metal away; `enter` and `leave` run at feed through the air along a tool that tilts, and
+ * `across` from one stroke to the next where the control keeps the tool's point; the others are rapids.
  */
-export const MOVE = { start: 0, hop: 1, approach: 2, plunge: 3, cut: 4, retract: 5, park: 6, enter: 7, leave: 8 } as const;
+export const MOVE = { start: 0, hop: 1, approach: 2, plunge: 3, cut: 4, retract: 5, park: 6, enter: 7, leave: 8, across: 9 } as const;
 export type MoveKind = (typeof MOVE)[keyof typeof MOVE];
-export const isFeedMove = (kind: number): boolean => isCutMove(kind) || kind === MOVE.enter || kind === MOVE.leave;
+export const isFeedMove = (kind: number): boolean => isCutMove(kind) || kind === MOVE.enter || kind === MOVE.leave || kind === MOVE.across;
+/** Whether a move brings the tool to the start of a stroke. */
+export const isArrival = (kind: number): boolean => kind === MOVE.hop || kind === MOVE.across;
 /** Whether a move ends in the work. */
 export const isCutMove = (kind: number): boolean => kind === MOVE.plunge || kind === MOVE.cut;
 
@@ -28,6 +32,8 @@ export interface LaidPaths {
   axis: Float64Array;
   /** Feed of the tip along the material, mm/min; 0 for rapid. */
   feedMmPerMin: Float64Array;
+  /** Where axes are taken to stand before a move: turned back by whole turns, so that the next stroke is in their range. */
+  nearOf?: ReadonlyMap<number, Float64Array>;
 }
 
 /** Strokes of one level of one run, in running order. */
@@ -63,31 +69,14 @@ const UPRIGHT = 1e-12;
 /** A lift less than this is none, mm. */
 const NO_LIFT_MM = 1e-9;
 
-/** Tip and tool axis below a sheet point; depth is measured along the tool, the lift straight up. */
-export function poseAt(
-  work: Work,
-  x: number,
-  y: number,
-  depth: number,
-  liftMm: number,
-  frame: Float64Array,
-  tip: Float64Array,
-  axis: Float64Array,
-): void {
-  work.poseInto(x, y, frame);
-  upInto(work.stance, frame, axis);
-  for (let k = 0; k < 3; k++) {
-    tip[k] = frame[k]! - depth * frame[3 + k]! + liftMm * axis[k]!;
-    axis[k] = frame[3 + k]!;
-  }
-}
-
 /**
  * Links passes into one way: out of the work along the tool, up, across, down to the approach gap, in by plunge feed, along the stroke.
  * Rapids run Z alone, or across at one height of Z that clears all they may pass whether or not the control runs rapids straight.
  * Where the tool tilts, its ways in and out run at feed, since X and Z move at once. The way starts and ends over the highest
  * place of the blank, and is there between runs, where the tool can be changed.
- * @param motions Feeds by run. @param freeFeedMmPerMin Feed through the air.
+ * Where turning axes have limits, a stroke that they do not reach as they stand is come to at park height with the axes turned back.
+ * @param motions Feeds by run. @param freeFeedMmPerMin Feed through the air. @param kinematics Asked where axes are limited or the blank is
+ * tilted; left out, neither is.
  */
 export function layPaths(
   work: Work,
@@ -95,11 +84,17 @@ export function layPaths(
   motions: readonly CutMotion[],
   heights: MotionHeights,
   freeFeedMmPerMin: number,
+  kinematics: Kinematics | null = null,
 ): LaidPaths {
-  const laying = new Laying(work, motions, heights, freeFeedMmPerMin);
+  const laying = new Laying(work, motions, heights, freeFeedMmPerMin, kinematics);
   for (const pass of passes) for (const stroke of pass.strokes) laying.addStroke(pass, stroke);
   return laying.finish();
 }
+
+/** A range of axes is kept to within this, degrees. */
+const RANGE_SLACK_DEG = 1e-6;
+/** Most whole turns by which axes are turned back. */
+const MOST_TURNS = 8;
 
 class Laying {
   private readonly kind: number[] = [];
@@ -114,20 +109,30 @@ class Laying {
   /** Heights of the run that is laid. */
   private heights!: MotionHeights;
   private last: Pass | null = null;
+  /** Where the axes stand, followed where it matters. */
+  private readonly solver: PoseSolver | null;
+  private values: Float64Array;
+  private readonly nearOf = new Map<number, Float64Array>();
+  private readonly toolPoint: boolean;
 
   constructor(
     private readonly work: Work,
     private readonly motions: readonly CutMotion[],
     private readonly common: MotionHeights,
     private readonly freeFeedMmPerMin: number,
+    private readonly kinematics: Kinematics | null,
   ) {
+    const isLimited = kinematics?.axes.some(isLimitedTurn) ?? false;
+    this.solver = kinematics && (isLimited || work.stance.centre) ? createPoseSolver(work, kinematics) : null;
+    this.values = new Float64Array(kinematics?.axes.length ?? 0);
+    this.toolPoint = work.stance.toolPoint;
     this.useHeights(common.hopHeightMm);
   }
 
   private useHeights(hopHeightMm: number): void {
     if (this.heights?.hopHeightMm === hopHeightMm) return;
     this.heights = { ...this.common, hopHeightMm };
-    this.crossing = createCrossing(this.work, this.heights);
+    this.crossing = createCrossing(this.work, this.heights, this.kinematics);
   }
 
   addStroke(pass: Pass, points: Float64Array): void {
@@ -137,20 +142,74 @@ class Laying {
       depth = points[2]!;
     const readyMm = Math.max(0, Math.min(pass.readyMm ?? 0, depth)) - (rimRiseAt?.(x, y) ?? 0);
     const { last } = this;
-    if (last && last.run !== pass.run) this.park(last);
-    this.useHeights(this.motions[pass.run]!.hopHeightMm ?? this.common.hopHeightMm);
-    if (!last) this.comeIn(MOVE.start, pass, x, y, this.crossing.parkLevelAt(x, y), readyMm);
-    else if (last.run !== pass.run) {
-      this.comeIn(MOVE.hop, pass, x, y, this.crossing.parkLevelAt(x, y), readyMm);
-    } else {
+    const isOtherRun = last !== null && last.run !== pass.run;
+    const near = this.findNear(points);
+    if (last && !isOtherRun && !near) {
       const [px, py, pd] = this.sheet.slice(-3) as [number, number, number];
       if (Math.hypot(px - x, py - y, pd - depth) <= JOIN_MM) return this.addCut(pass, points, feedMmPerMin);
-      const levelMm = this.crossing.findLevel(px, py, x, y);
+    }
+    if (last && (isOtherRun || near)) this.park(last);
+    this.useHeights(this.motions[pass.run]!.hopHeightMm ?? this.common.hopHeightMm);
+    if (near) this.nearOf.set(this.kind.length, near);
+    if (!last || isOtherRun || near) {
+      // A control that keeps the tool's point is told anew where everything stands.
+      const kind = last && !this.toolPoint ? MOVE.hop : MOVE.start;
+      this.comeIn(kind, pass, x, y, this.crossing.parkLevelAt(x, y), readyMm);
+    } else if (this.toolPoint) {
+      this.add(MOVE.leave, pass, ...(this.sheet.slice(-3, -1) as [number, number]), -this.heights.hopHeightMm, this.freeFeedMmPerMin);
+      this.add(MOVE.across, pass, x, y, -this.heights.hopHeightMm, this.freeFeedMmPerMin);
+      this.add(MOVE.enter, pass, x, y, readyMm - this.heights.approachGapMm, this.freeFeedMmPerMin);
+    } else {
+      const [px, py] = this.sheet.slice(-3) as [number, number, number];
+      const levelMm = this.crossing.findLevel(px, py, x, y, this.values, this.valuesAt(x, y));
       this.goOut(pass, levelMm, MOVE.retract);
       this.comeIn(MOVE.hop, pass, x, y, levelMm, readyMm);
     }
     this.add(MOVE.plunge, pass, x, y, depth, plungeMmPerMin);
     this.addCut(pass, points, feedMmPerMin);
+  }
+
+  /** Where the axes will stand after a hop to a place. */
+  private valuesAt(x: number, y: number, near = this.values): Float64Array {
+    const { solver, work } = this;
+    if (!solver) return this.values;
+    const at = [x, y, -this.heights.hopHeightMm];
+    if (this.kind.length === 0 || near !== this.values || work.periodMm !== null) return solver.solve(at, near);
+    return solver.follow(this.sheet.slice(-3), near, at, 0);
+  }
+
+  /**
+   * Where limited axes have to be taken to stand so that all of a stroke is in their range: turned back by whole turns, or the table by half
+   * a turn and tilted to its other side. @returns Null where they may go on as they stand, or where nothing helps.
+   */
+  private findNear(points: Float64Array): Float64Array | null {
+    const { solver, kinematics, values } = this;
+    if (!solver || this.fits(points, values)) return null;
+    const turning = kinematics!.axes.findIndex(isLimitedTurn);
+    if (turning < 0) return null;
+    for (let turns = 1; turns <= MOST_TURNS; turns++) {
+      for (const by of [360 * turns, -360 * turns]) {
+        const near = values.slice();
+        near[turning]! += by;
+        if (this.fits(points, near)) return near;
+      }
+    }
+    return null;
+  }
+
+  private fits(points: Float64Array, near: Float64Array): boolean {
+    const { axes } = this.kinematics!;
+    let values = this.valuesAt(points[0]!, points[1]!, near);
+    let from: Float64Array | null = null;
+    for (let i = 0; i < points.length; i += 3) {
+      const at = points.subarray(i, i + 3);
+      if (from) values = this.solver!.follow(from, values, at, 0);
+      from = at;
+      for (let k = 0; k < axes.length; k++) {
+        if (values[k]! < axes[k]!.min - RANGE_SLACK_DEG || values[k]! > axes[k]!.max + RANGE_SLACK_DEG) return false;
+      }
+    }
+    return true;
   }
 
   finish(): LaidPaths {
@@ -174,6 +233,7 @@ class Laying {
       tip,
       axis,
       feedMmPerMin: Float64Array.from(this.feed),
+      ...(this.nearOf.size > 0 && { nearOf: this.nearOf }),
     };
   }
 
@@ -183,6 +243,7 @@ class Laying {
   }
 
   private add(kind: MoveKind, pass: Pass, x: number, y: number, depth: number, feedMmPerMin: number, liftMm = 0): void {
+    this.follow(kind, x, y, depth, liftMm);
     this.kind.push(kind);
     this.run.push(pass.run);
     this.level.push(pass.level);
@@ -190,6 +251,17 @@ class Laying {
     this.lift.push(liftMm);
     this.feed.push(feedMmPerMin);
     this.last = pass;
+  }
+
+  /** Goes on with the axes as `computeAxisMoves` will. */
+  private follow(kind: MoveKind, x: number, y: number, depth: number, liftMm: number): void {
+    const { solver, work } = this;
+    if (!solver) return;
+    const i = this.kind.length;
+    const near = this.nearOf.get(i) ?? this.values;
+    const free = i === 0 || near !== this.values || (isArrival(kind) && work.periodMm !== null);
+    const at = [x, y, depth];
+    this.values = free ? solver.solve(at, near, liftMm) : solver.follow(this.sheet.slice(-3), near, at, liftMm);
   }
 
   private addCut(pass: Pass, points: Float64Array, feedMmPerMin: number): void {
@@ -200,7 +272,7 @@ class Laying {
   private goOut(pass: Pass, levelMm: number, kind: MoveKind): void {
     const [x, y] = this.sheet.slice(-3) as [number, number];
     const hop = this.heights.hopHeightMm;
-    if (this.isUpright(x, y)) return this.addAtLevel(kind, pass, x, y, levelMm);
+    if (!this.toolPoint && this.isUpright(x, y)) return this.addAtLevel(kind, pass, x, y, levelMm);
     this.add(MOVE.leave, pass, x, y, -hop, this.freeFeedMmPerMin);
     this.addAtLevel(kind, pass, x, y, levelMm);
   }
@@ -210,8 +282,9 @@ class Laying {
     const { hopHeightMm } = this.heights;
     const approachGapMm = this.heights.approachGapMm - readyMm;
     this.addAtLevel(kind, pass, x, y, levelMm);
-    if (this.isUpright(x, y)) return this.add(MOVE.approach, pass, x, y, -approachGapMm, 0);
-    if (levelMm - this.crossing.levelAt(x, y) > NO_LIFT_MM) this.add(MOVE.approach, pass, x, y, -hopHeightMm, 0);
+    if (this.toolPoint) this.add(MOVE.enter, pass, x, y, -hopHeightMm, this.freeFeedMmPerMin);
+    else if (this.isUpright(x, y)) return this.add(MOVE.approach, pass, x, y, -approachGapMm, 0);
+    else if (levelMm - this.crossing.levelAt(x, y) > NO_LIFT_MM) this.add(MOVE.approach, pass, x, y, -hopHeightMm, 0);
     this.add(MOVE.enter, pass, x, y, -approachGapMm, this.freeFeedMmPerMin);
   }
 
@@ -219,8 +292,12 @@ class Laying {
   private addAtLevel(kind: MoveKind, pass: Pass, x: number, y: number, levelMm: number): void {
     const hop = this.heights.hopHeightMm;
     const lift = Math.max(0, levelMm - this.crossing.levelAt(x, y));
-    if (this.isUpright(x, y)) this.add(kind, pass, x, y, -hop - lift, 0);
-    else if (lift > NO_LIFT_MM || kind !== MOVE.retract) this.add(kind, pass, x, y, -hop, 0, lift);
+    // No word is up where the control keeps the tool's point: a way up is a feed move like any other.
+    const isFed = this.toolPoint && kind === MOVE.park;
+    const own = isFed ? MOVE.leave : kind;
+    const feed = isFed ? this.freeFeedMmPerMin : 0;
+    if (this.isUpright(x, y)) this.add(own, pass, x, y, -hop - lift, feed);
+    else if (lift > NO_LIFT_MM || kind !== MOVE.retract) this.add(own, pass, x, y, -hop, feed, lift);
   }
 
   private isUpright(x: number, y: number): boolean {
@@ -230,3 +307,6 @@ class Laying {
     return f[3]! * up[0]! + f[4]! * up[1]! + f[5]! * up[2]! > 1 - UPRIGHT;
   }
 }
+
+/** Whether an axis turns blanks, and not without end. */
+const isLimitedTurn = ({ kind, min, max }: Axis): boolean => kind === 'rotary' && Number.isFinite(min) && max - min >= 360;

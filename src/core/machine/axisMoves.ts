@@ -1,15 +1,16 @@
 import { assertAllFinite } from '../base/invariant';
 import type { Steps } from '../base/steps';
-import { MOVE, poseAt, type LaidPaths } from '../lay/laidPaths';
+import { isCutMove, MOVE, type LaidPaths } from '../lay/laidPaths';
 import type { Kinematics } from './kinematics';
+import { createPoseSolver } from './pose';
 import type { Work } from './stance';
 
 /** Most halvings of one laid move; 2¹² blocks are a full turn in steps of 0.09°. */
 const MAX_SPLITS = 12;
 /** A block turns by at most this, so that its length and its chord are well measured. */
 const MAX_BLOCK_TURN_DEG = 30;
-/** A laid move is followed in steps that turn a round blank by at most this, so that the rotary's way is known between its ends. */
-const FOLLOWED_TURN_RAD = Math.PI / 2;
+/** A way through the air at feed is kept to within this share of the hop height. */
+const AIR_SHARE = 0.2;
 
 /** Moves worked out between two reports. */
 const MOVES_A_STEP = 2000;
@@ -20,6 +21,8 @@ export interface AxisMoves {
   values: Float64Array;
   /** Sheet x, y, depth at the end of the block. */
   sheet: Float64Array;
+  /** How far the tip is raised straight up there, mm. */
+  liftMm: Float64Array;
   /** Index of the laid move. */
   move: Uint32Array;
   /** True length of the tip's way in the blank frame, mm. */
@@ -32,106 +35,88 @@ export interface AxisMoves {
  * Sends laid paths through the inverse kinematics. Feed moves are split so that between two blocks, with the axes running linearly,
  * the tip stays within the chord tolerance of its way on the blank; rapids are laid so that one block of each is safe. Yields the
  * share done. O(blocks).
+ * @param airMm Least height at which the tool crosses at feed, mm; 0 where every way through the air is kept as exactly as a cut.
  */
-export function* computeAxisMoves(laid: LaidPaths, work: Work, kinematics: Kinematics, chordToleranceMm: number): Steps<number, AxisMoves> {
+export function* computeAxisMoves(
+  laid: LaidPaths,
+  work: Work,
+  kinematics: Kinematics,
+  chordToleranceMm: number,
+  airMm = 0,
+): Steps<number, AxisMoves> {
   const n = kinematics.axes.length;
   const values: number[] = [],
     sheet: number[] = [],
     move: number[] = [];
   const rotary = kinematics.axes.flatMap((a, k) => (a.kind === 'rotary' ? [k] : []));
   const solver = createPoseSolver(work, kinematics);
+  const lift: number[] = [];
   const push = (at: ArrayLike<number>, axisValues: Float64Array, i: number): void => {
     for (let k = 0; k < n; k++) values.push(axisValues[k]!);
     sheet.push(at[0]!, at[1]!, at[2]!);
+    lift.push(at[3]!);
     move.push(i);
   };
+  let toleranceMm = chordToleranceMm;
   const split = (
-    from: ArrayLike<number>,
+    from: Float64Array,
     fromValues: Float64Array,
-    to: ArrayLike<number>,
+    to: Float64Array,
     toValues: Float64Array,
     i: number,
     depth: number,
   ): void => {
-    const middle = Float64Array.of((from[0]! + to[0]!) / 2, (from[1]! + to[1]!) / 2, (from[2]! + to[2]!) / 2);
+    const middle = from.map((v, k) => (v + to[k]!) / 2);
     const halfway = fromValues.map((v, k) => (v + toValues[k]!) / 2);
     let turnsFar = false;
     for (const k of rotary) turnsFar ||= Math.abs(toValues[k]! - fromValues[k]!) > MAX_BLOCK_TURN_DEG;
-    if (depth < MAX_SPLITS && (turnsFar || solver.findGap(middle, halfway) > chordToleranceMm)) {
-      const middleValues = solver.solve(middle, halfway);
+    if (depth < MAX_SPLITS && (turnsFar || solver.findGap(middle, halfway, middle[3]!) > toleranceMm)) {
+      const middleValues = solver.solve(middle, halfway, middle[3]!);
       split(from, fromValues, middle, middleValues, i, depth + 1);
       split(middle, middleValues, to, toValues, i, depth + 1);
       return;
     }
     push(to, toValues, i);
   };
+  const period = work.periodMm;
+  const placeOf = (i: number): Float64Array =>
+    Float64Array.of(laid.sheet[3 * i]!, laid.sheet[3 * i + 1]!, laid.sheet[3 * i + 2]!, laid.liftMm[i]!);
   let previous: Float64Array = new Float64Array(n);
   for (let i = 0; i < laid.count; i++) {
-    const at = laid.sheet.subarray(3 * i, 3 * i + 3);
+    const at = placeOf(i);
+    const near = laid.nearOf?.get(i) ?? previous;
     if (i === 0) {
-      previous = solver.solve(at, previous, laid.liftMm[0]!);
+      previous = solver.solve(at, near, at[3]!);
       push(at, previous, 0);
       continue;
     }
-    const from = laid.sheet.subarray(3 * i - 3, 3 * i);
+    const from = placeOf(i - 1);
     // Through the air a blank that closes on itself turns the short way; along a cut it turns as the sheet goes.
-    const free = work.periodMm !== null && laid.kind[i] === MOVE.hop;
-    const solved = free ? solver.solve(at, previous, laid.liftMm[i]!) : solver.follow(from, previous, at, laid.liftMm[i]!);
+    const isAir = laid.kind[i] === MOVE.hop || laid.kind[i] === MOVE.across;
+    if (isAir && period !== null) from[1]! += period * Math.round((at[1]! - from[1]!) / period);
+    const free = near !== previous || (period !== null && isAir);
+    const solved = free ? solver.solve(at, near, at[3]!) : solver.follow(from, previous, at, at[3]!);
+    toleranceMm = isCutMove(laid.kind[i]!) ? chordToleranceMm : Math.max(chordToleranceMm, AIR_SHARE * airMm);
     if (laid.feedMmPerMin[i]! > 0) split(from, previous, at, solved, i, 0);
     else push(at, solved, i);
     previous = solved;
     if (i % MOVES_A_STEP === 0) yield (0.7 * i) / laid.count;
   }
   assertAllFinite('computeAxisMoves', values);
-  return yield* measureBlocks(laid, kinematics, Float64Array.from(values), Float64Array.from(sheet), Uint32Array.from(move));
-}
-
-/** Axis values for places of a work: sheet x, y, depth. */
-function createPoseSolver(work: Work, kinematics: Kinematics) {
-  const frame = new Float64Array(6);
-  const tip = new Float64Array(3),
-    axis = new Float64Array(3),
-    wanted = new Float64Array(3);
-  const solve = (at: ArrayLike<number>, near: ArrayLike<number>, liftMm = 0): Float64Array => {
-    const out = new Float64Array(kinematics.axes.length);
-    poseAt(work, at[0]!, at[1]!, at[2]!, liftMm, frame, tip, axis);
-    kinematics.inverse(tip, axis, near, out);
-    return out;
-  };
-  return {
-    solve,
-    /** The values at `to`, with the rotary going the way that the sheet goes from `from`. */
-    follow(from: ArrayLike<number>, fromValues: Float64Array, to: ArrayLike<number>, liftMm: number): Float64Array {
-      const steps = work.round ? Math.ceil(Math.abs(to[1]! - from[1]!) / work.mmPerRad / FOLLOWED_TURN_RAD) : 1;
-      let values = fromValues;
-      for (let k = 1; k < steps; k++) {
-        const t = k / steps;
-        values = solve(
-          [from[0]! + t * (to[0]! - from[0]!), from[1]! + t * (to[1]! - from[1]!), from[2]! + t * (to[2]! - from[2]!)],
-          values,
-        );
-      }
-      return solve(to, values, liftMm);
-    },
-    /** How far the tip is from a place while the axes stand at given values, mm. */
-    findGap(at: ArrayLike<number>, axisValues: ArrayLike<number>): number {
-      poseAt(work, at[0]!, at[1]!, at[2]!, 0, frame, wanted, axis);
-      kinematics.forward(axisValues, tip, axis);
-      const dx = tip[0]! - wanted[0]!,
-        dy = tip[1]! - wanted[1]!,
-        dz = tip[2]! - wanted[2]!;
-      return Math.sqrt(dx * dx + dy * dy + dz * dz);
-    },
-  };
+  return yield* measureBlocks(laid, kinematics, {
+    values: Float64Array.from(values),
+    sheet: Float64Array.from(sheet),
+    liftMm: Float64Array.from(lift),
+    move: Uint32Array.from(move),
+  });
 }
 
 function* measureBlocks(
   laid: LaidPaths,
   kinematics: Kinematics,
-  values: Float64Array,
-  sheet: Float64Array,
-  move: Uint32Array,
+  blocks: Pick<AxisMoves, 'values' | 'sheet' | 'liftMm' | 'move'>,
 ): Steps<number, AxisMoves> {
+  const { values, move } = blocks;
   const n = kinematics.axes.length;
   const count = move.length;
   const lengthMm = new Float64Array(count);
@@ -142,7 +127,7 @@ function* measureBlocks(
     if (feed > 0) feedTimeMin[i] = lengthMm[i]! / feed;
     if (i % MOVES_A_STEP === 0) yield 0.7 + (0.3 * i) / count;
   }
-  return { count, values, sheet, move, lengthMm, feedTimeMin };
+  return { count, ...blocks, lengthMm, feedTimeMin };
 }
 
 /**

@@ -1,5 +1,5 @@
 import type { Machine } from '../job/machineSchema';
-import { getRotary } from './layouts/edit';
+import { getHead, getRotary, getTable } from './layouts/edit';
 import { getLayout } from './layouts/registry';
 
 /** A point on the machine, mm: X to the right, Y away, Z up, as who stands before it sees them. */
@@ -8,17 +8,17 @@ export type MachinePoint = readonly [x: number, y: number, z: number];
 /** What a picture of a machine shows, in machine coordinates, as its kinematics put it there. */
 export interface MachineScene {
   /** Faces of the blank with how they face, unit. */
-  faces: { points: MachinePoint[]; normal: MachinePoint }[];
+  faces: { points: MachinePoint[]; normal: MachinePoint; of: 'blank' | 'table' }[];
   /** Strokes of the letter on it, each piece with the normal of the surface there. */
   letter: { from: MachinePoint; to: MachinePoint; normal: MachinePoint }[];
   /** Tip of the tool, and a place up its axis. */
   tool: [tip: MachinePoint, up: MachinePoint];
-  /** The way that the top of the blank goes as the rotary's word grows; null where nothing turns. */
-  turn: MachinePoint[] | null;
+  /** The ways that places of blank and table go as words of turning axes grow. */
+  turns: { letter: string; points: MachinePoint[] }[];
 }
 
 /** The blank that is shown: a round one, or a plate where nothing turns, mm. */
-export const SHOWN = { radiusMm: 22, lengthMm: 90, plateMm: [90, 60, 8] } as const;
+export const SHOWN = { radiusMm: 22, lengthMm: 90, plateMm: [90, 60, 8], tableMm: 42, tableThickMm: 7, underMm: 25 } as const;
 const FACETS = 40;
 /** A letter that is seen to be mirrored if it is, in mm along and across from its middle. */
 const LETTER: readonly (readonly [number, number])[][] = [
@@ -37,56 +37,103 @@ const PIECE_MM = 1.5;
 /** The arrow of the turn begins and ends there, and is drawn in so many pieces; how far out from the blank, mm. */
 const [TURN_FROM_DEG, TURN_TO_DEG, TURN_PIECES, TURN_OUT_MM] = [8, 70, 12, 7];
 const TOOL_MM = 45;
-const DEG = Math.PI / 180;
 
 /**
  * The machine with its axes at the words given, by the kinematics that write programs, so that what the picture shows a word to do is what
  * a program makes it do. @param words By letter, mm and degrees; 0 for those left out.
  */
 export function createMachineScene(machine: Machine, words: Readonly<Record<string, number>>): MachineScene {
-  const rotary = getRotary(machine.layout);
-  const mount = rotary ? 'rotary' : 'table';
-  const kinematics = getLayout(machine.layout).kinematics(machine, machine.layout, mount, 0);
+  const { layout } = machine;
+  const rotary = getRotary(layout);
+  const table = getTable(layout);
+  const turns = rotary !== null || table !== null;
+  const mount = turns ? 'rotary' : 'table';
+  const centreMm = table ? ([0, 0, -SHOWN.underMm] as const) : null;
+  const kinematics = getLayout(layout).kinematics(machine, layout, { mount, zeroMm: [0, 0, 0], turnDeg: 0, centreMm });
   const { axes } = kinematics;
-  const turnAt = rotary ? axes.findIndex((a) => a.letter === rotary.letter) : -1;
+  const head = getHead(layout);
   const out = new Float64Array(axes.length);
-  /** Where a point of the blank stands on the machine at a word of the rotary: where an upright tool would have to go to touch it. */
-  const place = (p: readonly number[], turnWord: number): MachinePoint => {
-    const turn = rotary ? rotary.sense * turnWord * DEG : 0;
-    const near = axes.map((_, k) => (k === turnAt ? turnWord : 0));
-    kinematics.inverse(Float64Array.from(p), Float64Array.from([0, Math.sin(turn), Math.cos(turn)]), near, out);
-    return [out[0]!, out[1]!, out[2]!];
-  };
-  const turnWord = rotary ? (words[rotary.letter] ?? 0) : 0;
-  const origin = place([0, 0, 0], turnWord);
-  const direct = (n: readonly number[]): MachinePoint => {
-    const at = place(n, turnWord);
-    return [at[0] - origin[0], at[1] - origin[1], at[2] - origin[2]];
-  };
-  const at = (p: readonly number[]): MachinePoint => place(p, turnWord);
-
   const tip = new Float64Array(3),
     axis = new Float64Array(3);
+  /** Where a point of the blank stands on the machine: where an upright tool would have to go to touch it. */
+  const place = (p: readonly number[], own: Readonly<Record<string, number>> = words): MachinePoint => {
+    const near = axes.map((a) => (a.kind === 'linear' || a.letter === head?.letter ? 0 : (own[a.letter] ?? 0)));
+    kinematics.forward(near, tip, axis);
+    kinematics.inverse(Float64Array.from(p), axis, near, out);
+    return [out[0]!, out[1]!, out[2]!];
+  };
+  const origin = place([0, 0, 0]);
+  const direct = (n: readonly number[]): MachinePoint => {
+    const at = place(n);
+    return [at[0] - origin[0], at[1] - origin[1], at[2] - origin[2]];
+  };
+  const blank = turns ? listRound() : listPlate();
+  const way = (letter: string, p: readonly number[]) => ({
+    letter,
+    points: Array.from({ length: TURN_PIECES + 1 }, (_, k) => {
+      const turned = (words[letter] ?? 0) + TURN_FROM_DEG + (k / TURN_PIECES) * (TURN_TO_DEG - TURN_FROM_DEG);
+      return place(p, { ...words, [letter]: turned });
+    }),
+  });
+  const outside = blank.wrap(0, SHOWN.radiusMm + TURN_OUT_MM).slice(1) as [number, number];
+  const rim = SHOWN.tableMm + TURN_OUT_MM;
   kinematics.forward(
     axes.map((a) => words[a.letter] ?? 0),
     tip,
     axis,
   );
-  const up = [0, 1, 2].map((k) => tip[k]! + TOOL_MM * axis[k]!);
-  const blank = rotary ? listRound() : listPlate();
+  const [tool, up] = [[...tip], [0, 1, 2].map((k) => tip[k]! + TOOL_MM * axis[k]!)];
+  const upOnMachine = axes.map((a) => words[a.letter] ?? 0);
   return {
-    faces: blank.faces.map(({ points, normal }) => ({ points: points.map(at), normal: direct(normal) })),
-    letter: listLetter(blank.middle, blank.wrap).map(({ from, to, normal }) => ({ from: at(from), to: at(to), normal: direct(normal) })),
-    tool: [at([...tip]), at(up)],
-    turn: rotary
-      ? Array.from({ length: TURN_PIECES + 1 }, (_, k) =>
-          place(
-            [0.12 * SHOWN.lengthMm, ...(blank.wrap(0, SHOWN.radiusMm + TURN_OUT_MM).slice(1) as [number, number])],
-            TURN_FROM_DEG + (k / TURN_PIECES) * (TURN_TO_DEG - TURN_FROM_DEG),
-          ),
-        )
-      : null,
+    faces: [
+      ...(table ? listTable().map((f) => ({ ...f, of: 'table' as const })) : []),
+      ...blank.faces.map((f) => ({ ...f, of: 'blank' as const })),
+    ].map(({ points, normal, of }) => ({ points: points.map((p) => place(p)), normal: direct(normal), of })),
+    letter: listLetter(blank.middle, blank.wrap).map(({ from, to, normal }) => ({
+      from: place(from),
+      to: place(to),
+      normal: direct(normal),
+    })),
+    // Over a table that tilts the tool stands upright, whatever the blank does.
+    tool: table
+      ? [
+          [upOnMachine[0]!, upOnMachine[1]!, upOnMachine[2]!],
+          [upOnMachine[0]!, upOnMachine[1]!, upOnMachine[2]! + TOOL_MM],
+        ]
+      : [place(tool), place(up)],
+    turns: [
+      ...(rotary ? [way(rotary.letter, [0.12 * SHOWN.lengthMm, ...outside])] : []),
+      ...(table ? [way(table.turn.letter, [SHOWN.lengthMm, ...outside]), way(table.tilt.letter, listTiltStart(place, rim))] : []),
+    ],
   };
+}
+
+/** The place of the table's rim that is farthest from who stands before it, or farthest to the right: it goes up or down as it tilts. */
+function listTiltStart(place: (p: readonly number[], own: Readonly<Record<string, number>>) => MachinePoint, rimMm: number): number[] {
+  const rim = Array.from({ length: FACETS }, (_, k) => [
+    0,
+    rimMm * Math.sin((2 * Math.PI * k) / FACETS),
+    rimMm * Math.cos((2 * Math.PI * k) / FACETS),
+  ]);
+  const right = rim.map((p) => ({ p, at: place(p, {})[0] }));
+  return right.reduce((best, r) => (r.at > best.at ? r : best)).p;
+}
+
+/** The table that a round blank stands on. */
+function listTable(): Shown['faces'] {
+  const { tableMm: r, tableThickMm: h } = SHOWN;
+  const rim = (x: number): Local[] =>
+    Array.from({ length: FACETS }, (_, k) => [x, r * Math.sin((2 * Math.PI * k) / FACETS), r * Math.cos((2 * Math.PI * k) / FACETS)]);
+  const [low, top] = [rim(-h), rim(0)];
+  return [
+    ...low.map((p, k) => {
+      const j = (k + 1) % FACETS;
+      const mid = ((k + 0.5) * 2 * Math.PI) / FACETS;
+      return { points: [p, top[k]!, top[j]!, low[j]!], normal: [0, Math.sin(mid), Math.cos(mid)] };
+    }),
+    { points: low, normal: [-1, 0, 0] },
+    { points: top, normal: [1, 0, 0] },
+  ];
 }
 
 type Local = number[];

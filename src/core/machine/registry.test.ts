@@ -46,7 +46,7 @@ describe('getZeroMm', () => {
         const machine = machineWith({ sense }, wrapped);
         const alongAt = wrapped === 'Y' ? 0 : 1;
         const turned = { ...createBlank('cylinder'), diameterMm: 40, lengthMm: 80 } as Blank;
-        const atFar = createKinematics({ machine, blank: turned, zero: { along: 'far', across: 'high', turnDeg: 30 } });
+        const atFar = createKinematics({ machine, blank: turned, zero: { along: 'far', across: 'high', turnDeg: 30, centreMm: null } });
         const out = new Float64Array(4),
           tip = new Float64Array(3),
           axis = new Float64Array(3);
@@ -63,7 +63,7 @@ describe('getZeroMm', () => {
         expect([tip[0], tip[1]! / tip[2]!]).toEqual([expect.closeTo(80, 9), expect.closeTo(Math.tan(a), 9)]);
         // The upper corner of the far edge of a plate.
         const plate = { ...createBlank('plate'), lengthMm: 100, widthMm: 60 } as Blank;
-        const corner = createKinematics({ machine, blank: plate, zero: { along: 'far', across: 'high', turnDeg: 30 } });
+        const corner = createKinematics({ machine, blank: plate, zero: { along: 'far', across: 'high', turnDeg: 30, centreMm: null } });
         const flat = new Float64Array(3);
         corner.inverse(Float64Array.of(100, 30, 0), Float64Array.of(0, 0, 1), flat, flat);
         expect([...flat].map((v) => Math.round(v * 1e9) / 1e9 || 0)).toEqual([0, 0, 0]);

@@ -1,11 +1,12 @@
 import { getMount } from '../job/blankText';
-import type { Blank, Job, Layout, Machine } from '../job/schema';
-import { getZeroPlace, type ZeroPlace } from '../job/zero';
+import type { Blank, Job, Machine } from '../job/schema';
+import { getZeroPlace } from '../job/zero';
 import { createMeridian } from '../surface/meridian';
 import type { Kinematics } from './kinematics';
-import { getRotary } from './layouts/edit';
+import type { Held, Tilting } from './layouts/layout';
 import { getLayout } from './layouts/registry';
 import type { Stance } from './stance';
+import { toToolPoint } from './toolPoint';
 
 /** Blank-frame height at which Z reads 0: on the axis or the table, or on the surface. */
 export function getZeroMm(blank: Blank): number {
@@ -34,38 +35,29 @@ export function getZeroMm(blank: Blank): number {
   }
 }
 
-/** The kinematics of a machine with a blank on it. */
-export const createKinematics = ({ machine, blank, zero }: Pick<Job, 'machine' | 'blank' | 'zero'>): Kinematics => {
-  const layout = getLayout(machine.layout);
-  const kinematics = layout.kinematics(machine, machine.layout, getMount(blank), getZeroMm(blank));
-  return moveZero(kinematics, machine.layout, getZeroPlace(blank, zero));
-};
+type OnMachine = Pick<Job, 'machine' | 'blank' | 'zero'>;
 
-/** The same machine with its words 0 at another place. O(axes) more for each pose. */
-function moveZero(kinematics: Kinematics, layout: Layout, { xMm, yMm, turnDeg }: ZeroPlace): Kinematics {
-  if (xMm === 0 && yMm === 0 && turnDeg === 0) return kinematics;
-  const { axes } = kinematics;
-  const rotary = getRotary(layout);
-  const isAlongX = getLayout(layout).along(layout) === 'X';
-  const offsets = axes.map(({ letter }) => {
-    if (letter === 'X') return isAlongX ? xMm : -yMm;
-    if (letter === 'Y') return isAlongX ? yMm : xMm;
-    return rotary && letter === rotary.letter ? rotary.sense * turnDeg : 0;
-  });
-  const shifted = new Float64Array(axes.length);
-  return {
-    axes,
-    inverse(tip, axis, near, out) {
-      for (let k = 0; k < shifted.length; k++) shifted[k] = near[k]! + offsets[k]!;
-      kinematics.inverse(tip, axis, shifted, out);
-      for (let k = 0; k < shifted.length; k++) out[k]! -= offsets[k]!;
-    },
-    forward(values, tip, axis) {
-      for (let k = 0; k < shifted.length; k++) shifted[k] = values[k]! + offsets[k]!;
-      kinematics.forward(shifted, tip, axis);
-    },
-  };
+/** A blank as it lies on its machine. */
+export function getHeld({ blank, zero }: Pick<Job, 'blank' | 'zero'>): Held {
+  const mount = getMount(blank);
+  const { xMm, yMm, turnDeg } = getZeroPlace(blank, zero);
+  const { centreMm: c } = zero;
+  return { mount, zeroMm: [xMm, yMm, getZeroMm(blank)], turnDeg, centreMm: c && [c.xMm, c.yMm, c.zMm] };
 }
 
+/** The kinematics of a machine with a blank on it: the words are its axes', or, where its control keeps the tool's point, the tip's. */
+export function createKinematics(job: OnMachine): Kinematics {
+  const { machine } = job;
+  const own = getLayout(machine.layout).kinematics(machine, machine.layout, getHeld(job));
+  return keepsToolPoint(machine) ? toToolPoint(own) : own;
+}
+
+/** Whether a machine's programs say where the tip is on the blank, and its control sees to the axes. */
+export const keepsToolPoint = ({ dialect }: Pick<Machine, 'dialect'>): boolean => dialect === 'tool-point';
+
 /** How a machine's tool can stand over a blank. */
-export const getStance = (machine: Machine, blank: Blank): Stance => getLayout(machine.layout).stance(machine.layout, getMount(blank));
+export function getStance(job: OnMachine & { motion: Tilting }): Stance {
+  const { machine, motion } = job;
+  const stance = getLayout(machine.layout).stance(machine.layout, getHeld(job), motion);
+  return keepsToolPoint(machine) ? { ...stance, pivotMm: 0, toolPoint: true } : stance;
+}

@@ -1,13 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import { domeShapes, tiltingMachine } from '../../../tests/support';
-import { createBlank, DEFAULT_MACHINE } from '../job/defaults';
+import { createBlank, DEFAULT_MACHINE, DEFAULT_MOTION } from '../job/defaults';
+import { createZero } from '../job/zero';
 import type { Blank, Machine } from '../job/schema';
 import { createSurface } from '../surface/registry';
 import { getStance } from './registry';
 import { computeLean, createWork } from './stance';
 
 const tilted = tiltingMachine;
-const workOf = (blank: Blank, machine: Machine) => createWork(createSurface(blank, domeShapes()), getStance(machine, blank));
+const workOf = (blank: Blank, machine: Machine) =>
+  createWork(createSurface(blank, domeShapes()), getStance({ machine: machine, blank: blank, zero: createZero(), motion: DEFAULT_MOTION }));
 const cone: Blank = {
   ...createBlank('cone'),
   datumDiameterMm: 20,

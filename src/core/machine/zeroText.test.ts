@@ -7,7 +7,7 @@ import { listZeroWords } from './zeroText';
 describe('a zero at another place', () => {
   it('moves the words alone: the program is as true, every X and A is less by the same, and its head says where zero is', async () => {
     const job = carveJob('BOW', { words: { at: { xMm: 40, turnDeg: 25 } } });
-    const moved: Job = { ...job, zero: { along: 'far', across: 'middle', turnDeg: 25 } };
+    const moved: Job = { ...job, zero: { along: 'far', across: 'middle', turnDeg: 25, centreMm: null } };
     const [plain, other] = [await planJob(job), await planJob(moved)];
     expect(other.findings.filter((f) => f.severity === 'spoils')).toEqual([]);
     expect(other.proof.readBack.maxTipUm).toBeLessThan(1.2);
@@ -26,7 +26,7 @@ describe('a zero at another place', () => {
 
   it('says where each word is 0, and nothing of what the blank has not got', () => {
     const job = carveJob('x');
-    const zero = { along: 'middle', across: 'low', turnDeg: 90 } as const;
+    const zero = { along: 'middle', across: 'low', turnDeg: 90, centreMm: null } as const;
     const words = (blank: Job['blank']) => listZeroWords({ machine: job.machine, blank, zero }).map((w) => `${w.letter} ${w.where}`);
     expect(words(createBlank('plate'))).toEqual([
       'X at the middle of its length',

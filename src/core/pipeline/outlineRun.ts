@@ -30,8 +30,8 @@ export function writeOutlineRun(setup: Setup, lettering: Lettering, heightMm: nu
   ].flatMap(([x, y]) => [x!, y!, -heightMm]);
   const heights = { ...job.motion, hopHeightMm: heightMm + ABOVE_MM, approachGapMm: heightMm };
   const passes = [{ run: 0, level: 0, strokes: [Float64Array.from(stroke)] }];
-  const laid = layPaths(work, passes, [{ ...first, hopHeightMm: null }], heights, job.machine.maxFeedMmPerMin);
-  const moves = runSteps(computeAxisMoves(laid, work, kinematics, job.machine.chordToleranceMm));
+  const laid = layPaths(work, passes, [{ ...first, hopHeightMm: null }], heights, job.machine.maxFeedMmPerMin, kinematics);
+  const moves = runSteps(computeAxisMoves(laid, work, kinematics, job.machine.chordToleranceMm, heightMm));
   const runs = [{ ...first, before: [], spindleRpm: 0, cut: { ...first.cut, name: 'round the lettering, spindle still' } }];
   const own = { ...job, name: `${job.name}: OUTLINE RUN` };
   const program = runSteps(DIALECTS[job.machine.dialect].write({ job: own, kinematics, laid, moves, runs }, 'none'));

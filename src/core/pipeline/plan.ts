@@ -20,6 +20,7 @@ import {
   findSlowFeeds,
   findSlowFloors,
   findSpeedFaults,
+  findTableFaults,
   findStrokeFaults,
   findToolChangeFaults,
 } from '../findings/cutFindings';
@@ -31,6 +32,7 @@ import { createAir, type Air } from '../lay/air';
 import { orderStrokes } from '../lay/order';
 import type { InscriptionArtwork } from '../lettering/artwork';
 import { computeAxisMoves, type AxisMoves } from '../machine/axisMoves';
+import { toMachineValues } from '../machine/kinematics';
 import { computeTimes, getAxisLimits } from '../machine/time';
 import type { VoronoiEngine } from '../medial/voronoi';
 import { getSplit, type Program } from '../program/dialect';
@@ -103,6 +105,7 @@ export function createPlanner(engine: VoronoiEngine): Planner {
         ...lettering.findings,
         ...findMotionFaults(job),
         ...findMountFaults(job),
+        ...findTableFaults(job),
         ...findDialectFaults(job),
         ...findCutsAfterFree(setup.runs),
       ];
@@ -130,12 +133,17 @@ export function createPlanner(engine: VoronoiEngine): Planner {
         runs.map((run) => ({ ...run, hopHeightMm: run.cut.hopHeightMm, rimRiseAt: createRimRise(setup, run) })),
         job.motion,
         job.machine.maxFeedMmPerMin,
+        kinematics,
       );
-      const moves = yield* reportSteps(computeAxisMoves(laid, work, kinematics, job.machine.chordToleranceMm), at('laying'));
+      const airMm = Math.max(0, Math.min(...runs.map((run) => heightsOf(run, job.motion).hopHeightMm)));
+      const moves = yield* reportSteps(computeAxisMoves(laid, work, kinematics, job.machine.chordToleranceMm, airMm), at('laying'));
       const { timesS, ...times } = timePlan(setup, laid, moves);
       if (laid.count === 0 && runs.length > 0) findings.push(makeFinding('cuts-nothing', { station: 'cuts' }, {}));
       const dialect = DIALECTS[job.machine.dialect];
-      const program = yield* reportSteps(dialect.write({ job, kinematics, laid, moves, runs }, getSplit(job.machine)), at('posting'));
+      const program = yield* reportSteps(
+        dialect.write({ job, kinematics, laid, moves, runs, isStamped: true }, getSplit(job.machine)),
+        at('posting'),
+      );
       findings.push(...findSpeedFaults(setup, laid, moves), ...findSlowFeeds(setup, laid, moves, timesS));
       findings.push(...findSlowFloors(limited, laid, moves, timesS));
       findings.push(...findBlockRate(setup, moves, timesS, program.lineOfBlock));
@@ -154,8 +162,9 @@ export function createPlanner(engine: VoronoiEngine): Planner {
 function timePlan({ kinematics, job, work, runs }: Setup, laid: LaidPaths, moves: AxisMoves) {
   const { machine } = job;
   const wantedS = moves.feedTimeMin.map((t) => t * 60);
+  const own = toMachineValues(kinematics, moves.values);
   const timeBy = (cornerMm: number): Float64Array =>
-    computeTimes(moves.values, wantedS, getAxisLimits(kinematics.axes, cornerMm, Math.abs(work.topMm)));
+    computeTimes(own, wantedS, getAxisLimits(kinematics.axes, cornerMm, Math.abs(work.topMm)));
   const timesS = timeBy(machine.cornerToleranceMm);
   let dwellS = 0;
   for (let i = 0; i < moves.count; i++) {

@@ -45,7 +45,7 @@ export function createSetupOn(job: Job, surface: Surface): Setup {
   return {
     job,
     surface,
-    work: createWork(surface, getStance(job.machine, job.blank)),
+    work: createWork(surface, getStance(job)),
     kinematics: createKinematics(job),
     runs: listRuns(job),
   };

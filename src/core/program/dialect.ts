@@ -13,6 +13,8 @@ export interface ProgramInput {
   moves: Pick<AxisMoves, 'count' | 'values' | 'move' | 'feedTimeMin'>;
   /** The runs that `laid.run` counts. */
   runs: readonly Pick<Run, 'cut' | 'tool' | 'before' | 'spindleRpm'>[];
+  /** Whether its head is stamped when it was read back. */
+  isStamped?: boolean;
 }
 
 /** How a program is divided into files: one for everything, or one for each cutter in the spindle or each cut. */
@@ -26,6 +28,9 @@ export const getSplit = ({ files }: Pick<Machine, 'files'>): ProgramSplit =>
 export interface ProgramPart {
   /** Its part of a file name; '' if it is the only file. */
   suffix: string;
+  /** Number of its first cutter, and name of its first cut. */
+  toolNumber: number;
+  cut: string;
   /** Lines without their ends. */
   lines: string[];
 }
@@ -46,6 +51,8 @@ export interface ReadingRules {
   comments: readonly RegExp[];
   /** Lines that stand outside the program. */
   frame: readonly string[];
+  /** Word by which the control keeps the tool's point; left out where it has none. */
+  keepsPoint?: string;
   /** Most characters that a line may have; left out where any number is taken. */
   longestLine?: number;
 }
@@ -68,6 +75,8 @@ export interface Manner {
   numbered: boolean;
   /** Whether words are parted by spaces. */
   spaced: boolean;
+  /** Word by which the control keeps the tool's point, with an entry of its table of lengths; left out where the words are the axes'. */
+  keepsPoint?: string;
 }
 
 /** One flavour of word-address code. A new one is one new file and one line in the registry. */

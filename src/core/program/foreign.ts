@@ -343,6 +343,7 @@ class Control {
       length,
       spindleRpm: this.spindle * this.speed,
       coolant,
+      away: 0,
     });
     this.at.set(end);
   }

@@ -1,7 +1,7 @@
 import type { Steps } from '../base/steps';
 import type { ReadingRules } from './dialect';
 import { arcByCentre, countChords } from './arc';
-import { AXIS_COUNT, AXIS_LETTERS, COOLANT, MotionRecorder, type Motions } from './motions';
+import { AWAY, AXIS_COUNT, AXIS_LETTERS, COOLANT, MotionRecorder, type Motions } from './motions';
 
 /**
  * Reads word-address text back. Shares nothing with the writer: it knows the words of NISTIR 6556 (from memory: block
@@ -71,7 +71,7 @@ interface Block {
 /** Interprets a program from start to end. Faults do not stop it, so that all of them are seen. Yields the share read. O(length). */
 export function* readProgram(text: string, rules: ReadingRules): Steps<number, ProgramReading> {
   const lines = text.split('\n');
-  const interpreter = new Interpreter();
+  const interpreter = new Interpreter(rules.keepsPoint ?? null);
   for (const [line, raw] of lines.entries()) {
     readLine(interpreter, raw, line, rules);
     if (line % LINES_A_STEP === 0) yield line / lines.length;
@@ -183,6 +183,12 @@ class Interpreter {
   private spindle = 0;
   private coolant = 0;
   private length = 0;
+  /** Whether the tool's point is kept, and whether the machine stands at its top, away from what the words say. */
+  private keeps = false;
+  private away = false;
+
+  /** @param keepsPoint Word by which the control keeps the tool's point; without it X, Y and Z would be others. Null where it has none. */
+  constructor(private readonly keepsPoint: string | null) {}
 
   /**
    * Order of execution within a block: feed mode, feed, speed, tool, spindle, coolant, units, distance, motion, stop (NISTIR
@@ -207,9 +213,12 @@ class Interpreter {
     const coolant = groups.get('coolant');
     if (coolant) this.coolant = coolant === 'M9' ? 0 : this.coolant | (coolant === 'M7' ? COOLANT.mist : COOLANT.flood);
     const offset = groups.get('length offset');
-    if (offset === 'G43' && block.length === null) fault('G43 without an H word');
-    if (offset) this.length = offset === 'G43' ? (block.length ?? 0) : 0;
-    else if (block.length !== null) fault('an H word without G43');
+    const calls = offset === 'G43' || (offset !== undefined && offset === this.keepsPoint);
+    if (calls && block.length === null) fault(`${offset} without an H word`);
+    if (offset) {
+      this.length = calls ? (block.length ?? 0) : 0;
+      this.keeps = offset === this.keepsPoint;
+    } else if (block.length !== null) fault('an H word without G43');
     if (groups.has('units')) this.unitMm = INCHES.has(groups.get('units')!) ? 25.4 : 1;
     const path = groups.get('path control');
     const dwells = groups.has('dwell');
@@ -223,6 +232,7 @@ class Interpreter {
     if (groups.has('distance')) this.relative = groups.get('distance') === 'G91';
     this.motion = groups.get('motion') ?? this.motion;
     if (groups.has('plane')) this.plane = groups.get('plane')!;
+    if (groups.has('machine coordinates')) return this.goToTop(block, fault);
     const isArc = this.motion === 'G2' || this.motion === 'G3';
     if (isArc && (block.axes.size > 0 || block.centre.some((v) => v !== null))) this.arc(block, line, fault);
     else if (block.centre.some((v) => v !== null)) fault('I or J without an arc');
@@ -246,10 +256,22 @@ class Interpreter {
     this.stops.push({ line, kind, afterMotions: this.motions.count, tool, spindleRpm: this.spindle * this.speed, coolant });
   }
 
+  /** To the top of the machine, Z alone and as a rapid: where that is the words do not say. */
+  private goToTop({ axes }: Block, fault: (what: string) => void): void {
+    if (this.motion !== 'G0' || axes.size !== 1 || axes.get('Z') !== 0) return fault('G53 but for Z to the top (G53 G0 Z0)');
+    if (this.keeps) return fault('G53 while the tool’s point is kept');
+    this.away = true;
+  }
+
   private move(block: Block, line: number, fault: (what: string) => void): void {
     const { at, end } = this;
     const rapid = this.motion === 'G0';
     if (!rapid && this.motion !== 'G1') fault('axis words without a motion');
+    const isPlaced = ['X', 'Y', 'Z'].some((letter) => block.axes.has(letter));
+    if (this.keepsPoint && isPlaced && !this.keeps)
+      fault(`X, Y or Z before ${this.keepsPoint}: they would be the axes’ own, not the tip’s`);
+    const away = !this.away ? AWAY.no : block.axes.has('Z') ? AWAY.arrives : AWAY.stays;
+    if (away === AWAY.arrives) this.away = false;
     end.set(at);
     let linear = 0;
     let turn = 0;
@@ -267,7 +289,7 @@ class Interpreter {
     });
     const timeMin = rapid ? 0 : this.computeTime(block, Math.sqrt(linear), Math.sqrt(turn), fault);
     const { tool, length, coolant } = this;
-    this.motions.add(end, { line, rapid, timeMin, tool, length, spindleRpm: this.spindle * this.speed, coolant });
+    this.motions.add(end, { line, rapid, timeMin, tool, length, spindleRpm: this.spindle * this.speed, coolant, away });
     at.set(end);
   }
 
@@ -297,7 +319,7 @@ class Interpreter {
       end[0] = k === count ? to[0]! : arc.centre[0] + arc.radiusMm * Math.cos(angle);
       end[1] = k === count ? to[1]! : arc.centre[1] + arc.radiusMm * Math.sin(angle);
       const spindleRpm = this.spindle * this.speed;
-      this.motions.add(end, { line, rapid: false, timeMin: timeMin / count, tool, length, spindleRpm, coolant });
+      this.motions.add(end, { line, rapid: false, timeMin: timeMin / count, tool, length, spindleRpm, coolant, away: AWAY.no });
     }
     at.set(end);
   }

@@ -16,6 +16,7 @@ describe('MotionRecorder', () => {
           length: i % 5,
           spindleRpm: i % 2 ? 1000 : -1000,
           coolant: i % 4,
+          away: i % 3,
         },
       );
     }

@@ -22,7 +22,12 @@ export interface Motions {
   /** Spindle speed, rev/min, negative if it turns backwards; 0 if it stands still. */
   spindleRpm: Float64Array;
   coolant: Uint8Array;
+  /** Whether it begins at the machine's top (G53), from where the words do not say, and whether it stays there. */
+  away: Uint8Array;
 }
+
+/** Values of `Motions.away`. */
+export const AWAY = { no: 0, arrives: 1, stays: 2 } as const;
 
 export interface MotionState {
   line: number;
@@ -32,6 +37,7 @@ export interface MotionState {
   length: number;
   spindleRpm: number;
   coolant: number;
+  away: number;
 }
 
 /** Takes motions one by one and packs them. */
@@ -51,6 +57,7 @@ export class MotionRecorder {
     p.length[i] = state.length;
     p.spindleRpm[i] = state.spindleRpm;
     p.coolant[i] = state.coolant;
+    p.away[i] = state.away;
     this.count++;
   }
 
@@ -66,6 +73,7 @@ export class MotionRecorder {
       length: p.length.slice(0, count),
       spindleRpm: p.spindleRpm.slice(0, count),
       coolant: p.coolant.slice(0, count),
+      away: p.away.slice(0, count),
     };
   }
 
@@ -80,6 +88,7 @@ export class MotionRecorder {
     larger.length.set(p.length);
     larger.spindleRpm.set(p.spindleRpm);
     larger.coolant.set(p.coolant);
+    larger.away.set(p.away);
     this.packed = larger;
     this.capacity *= 2;
   }
@@ -94,4 +103,5 @@ const allocate = (n: number): Omit<Motions, 'count'> => ({
   length: new Uint16Array(n),
   spindleRpm: new Float64Array(n),
   coolant: new Uint8Array(n),
+  away: new Uint8Array(n),
 });

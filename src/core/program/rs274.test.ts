@@ -257,7 +257,7 @@ describe('every comment of a program', () => {
     for (const line of textOf((await planJob(job)).plan)
       .split('\n')
       .filter((l) => l.startsWith('('))) {
-      expect(line).toMatch(/^\((Hobel:|blank |zero |A is |rotary |T\d+ |cut \d+: |tool \d+ in |put in )/);
+      expect(line).toMatch(/^\((Hobel:|blank |zero |A is |rotary |T\d+ |cut \d+: |tool \d+ in |put in |waits |read back: not yet)/);
     }
   });
 });

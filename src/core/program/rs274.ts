@@ -4,7 +4,7 @@ import { formatWord, toComment } from './words';
 import { writeProgram } from './writer';
 
 /** Source of the word and feed rules: NISTIR 6556, sections 2.1.2.5 and 3 (from memory). */
-const manner: Manner = {
+export const rs274Manner: Manner = {
   frame: '%',
   comment: toComment,
   opening: (unit) => [`${unit === 'in' ? 'G20' : 'G21'} G90 G17 G40 G49 G80`],
@@ -24,5 +24,5 @@ export const rs274: Dialect = {
   name: 'RS274/NGC',
   rules: rs274Rules,
   cannot: () => [],
-  write: (input, split, fromBlock) => writeProgram(manner, input, split, fromBlock),
+  write: (input, split, fromBlock) => writeProgram(rs274Manner, input, split, fromBlock),
 };

@@ -1,5 +1,7 @@
 import { describeBlank, getMount } from '../job/blankText';
-import { MOVE, isFeedMove } from '../lay/laidPaths';
+import { isArrival, isFeedMove, MOVE } from '../lay/laidPaths';
+import { getStance } from '../machine/registry';
+import { levelOf, upInto } from '../machine/stance';
 import { getLayout } from '../machine/layouts/registry';
 import { listZeroWords } from '../machine/zeroText';
 import { getDwellS, getStages } from '../job/cutSchema';
@@ -9,6 +11,7 @@ import type { Steps } from '../base/steps';
 import type { Manner, Program, ProgramInput, ProgramPart, ProgramSplit } from './dialect';
 import { fitArc, lies } from './arcFit';
 import { fillOwnBlock, toOwnName, type OwnBlock } from './ownBlocks';
+import { UNSTAMPED } from './stamp';
 import { formatFeed, formatWord } from './words';
 
 /** An arc is sought over so many blocks. */
@@ -50,18 +53,27 @@ class ProgramWriter {
   private readonly words: string[];
   private readonly rounded: Float64Array;
   private feedMode = '';
+  /** The feed word written last. */
+  private feedWord = '';
   private motion = '';
   private run = -1;
   /** The last block that stands on the arc written last. */
   private arcTo = -1;
   private block = 0;
   private readonly takesArcs: boolean;
+  private readonly axisCount: number;
+  /** Feed through the air, in the program's unit a minute. */
+  private readonly airFeed: number;
+  /** Whether the tool's point is kept. */
+  private keeps = false;
   /** Whether the coolant runs. */
   private isWet = false;
   /** Whether the next rapid begins at park height, since the tool does not come to it from the stroke before. */
   private resumes: boolean;
   /** The run that a file begins with. */
   private coming: number;
+  /** The first run of a file. */
+  private first: ProgramInput['runs'][number] | null = null;
   /** Whether anything is cut in this file. */
   private hasCut = false;
   /** The cutter in the spindle; null before the first. Two cutters with one number are still two. */
@@ -75,9 +87,11 @@ class ProgramWriter {
   ) {
     const { kinematics, moves, job } = input;
     const n = kinematics.axes.length;
+    this.axisCount = n;
     this.partOfBlock = new Uint16Array(moves.count);
     this.lineOfBlock = new Uint32Array(moves.count);
     this.perMm = 1 / getUnitMm(job.machine);
+    this.airFeed = job.machine.maxFeedMmPerMin * this.perMm;
     this.digits = kinematics.axes.map((a) => (a.kind === 'rotary' ? job.machine.angleDigits : getLengthDigits(job.machine)));
     this.perUnit = kinematics.axes.map((a) => (a.kind === 'rotary' ? 1 : this.perMm));
     this.words = new Array<string>(n).fill('');
@@ -101,7 +115,7 @@ class ProgramWriter {
     const move = moves.move[i]!;
     if (this.isFull(i)) this.goOnInAnother(i);
     if (laid.run[move]! !== this.run && laid.kind[move] !== MOVE.park) this.startRun(laid.run[move]!);
-    if (i > this.arcTo) {
+    if (i > this.arcTo && !this.isPassed(i)) {
       if (!isFeedMove(laid.kind[move]!)) this.writeRapid(i);
       else {
         this.hasCut = true;
@@ -112,6 +126,55 @@ class ProgramWriter {
     this.lineOfBlock[i] = this.lines.length - 1;
     const dwellS = laid.kind[move] === MOVE.plunge && moves.move[i + 1] !== move ? getDwellS(this.input.runs[this.run]!.cut) : 0;
     if (dwellS > 0) this.say(this.manner.dwell?.(dwellS));
+  }
+
+  /**
+   * Where the control keeps the tool's point and the program begins between two strokes: whether a block is of the way across, which is not
+   * run. At its end the tool comes from the machine's top to park height over the stroke, and down.
+   */
+  private isPassed(i: number): boolean {
+    const { moves, laid } = this.input;
+    if (!this.resumes || !this.manner.keepsPoint || laid.kind[moves.move[i]!] !== MOVE.across) return false;
+    if (moves.move[i + 1] === moves.move[i]) return true;
+    this.resumes = false;
+    this.comeFromTop(this.raise(i));
+    this.writeFeed(i, this.airFeed);
+    return true;
+  }
+
+  /** Words of the place at park height straight over that of a block. */
+  private raise(i: number): Float64Array {
+    const { moves, kinematics, job } = this.input;
+    const n = this.axisCount;
+    const stance = getStance(job);
+    const tip = new Float64Array(3),
+      frame = new Float64Array(6),
+      up = new Float64Array(3);
+    const levelAt = (block: number): number => {
+      kinematics.forward(moves.values.subarray(n * block, n * (block + 1)), tip, frame.subarray(3));
+      upInto(stance, frame, up);
+      return levelOf(stance, tip, up);
+    };
+    const byMm = levelAt(0) - levelAt(i);
+    for (let k = 0; k < 3; k++) tip[k]! += byMm * up[k]!;
+    const out = new Float64Array(n);
+    kinematics.inverse(tip, frame.subarray(3), moves.values.subarray(n * i, n * (i + 1)), out);
+    return out;
+  }
+
+  /** From the machine's top to a place at park height, the turning axes first: only then is the tool's point kept. */
+  private comeFromTop(values: Float64Array): void {
+    const { job } = this.input;
+    if (this.keeps) this.say('G49');
+    this.say('G53 G0 Z0.');
+    this.forgetState();
+    const words = this.takeWords(values);
+    const isTurning = (word: string): boolean => 'ABC'.includes(word[0]!);
+    this.say(`G0 ${words.filter(isTurning).join(' ')}`);
+    if (job.machine.toolLengths === 'table') this.say(`${this.manner.keepsPoint} H${this.tool!.number}`);
+    this.keeps = true;
+    this.say(`G0 ${words.filter((w) => !isTurning(w)).join(' ')}`);
+    this.motion = 'G0';
   }
 
   finish(): Program {
@@ -129,7 +192,7 @@ class ProgramWriter {
   private isFull(i: number): boolean {
     const { laid, moves, job } = this.input;
     const { mostLines } = job.machine;
-    const begins = (k: number): boolean => laid.kind[moves.move[k]!] === MOVE.hop && isFirstOf(moves, k);
+    const begins = (k: number): boolean => isArrival(laid.kind[moves.move[k]!]!) && isFirstOf(moves, k);
     if (i === 0 || this.tool === null || !begins(i)) return false;
     const run = this.runOf(i);
     // Where the cutter changes as well the tool is up already.
@@ -143,7 +206,10 @@ class ProgramWriter {
   /** Ends the file between two strokes, at park height, and goes on in another with the same cutter. */
   private goOnInAnother(block: number): void {
     this.leaveInverseTime();
-    this.say(`G0 Z${this.parkWord()}`);
+    if (this.manner.keepsPoint) {
+      this.say(['G1', ...this.takeWords(this.raise(block - 1)), `F${formatFeed(this.airFeed)}`].join(' '));
+      this.feedWord = '';
+    } else this.say(`G0 Z${this.parkWord()}`);
     this.endPart();
     this.coming = this.runOf(block);
     this.startPart();
@@ -166,9 +232,13 @@ class ProgramWriter {
     }
   }
 
-  /** Writes what is for people, where the control lets it pass. */
+  /** Writes what is for people, where the control lets it pass, and no more of it than it takes in a line. */
   private tell(...words: readonly string[]): void {
-    if (this.manner.comment) this.lines.push(this.manner.comment(...words));
+    if (!this.manner.comment) return;
+    const line = this.manner.comment(...words);
+    const { longestLine } = this.input.job.machine;
+    const tooLong = longestLine > 0 ? line.length - longestLine : 0;
+    this.lines.push(tooLong > 0 ? this.manner.comment(words.join(' ').slice(0, -tooLong)) : line);
   }
 
   /** Writes a line that stands outside the program. */
@@ -197,6 +267,9 @@ class ProgramWriter {
     for (const { letter, where } of zero) if (!'XYZ'.includes(letter)) this.tell(`${letter} is zero ${where}`);
     for (const line of layout.describe(machine.layout, getMount(blank), length)) this.tell(line);
     for (const tool of new Set(runs.map((r) => r.tool))) this.tell(`T${tool.number} ${tool.name}`);
+    const { parkHeightMm, hopHeightMm, approachGapMm } = job.motion;
+    this.tell(`waits ${length(parkHeightMm)} mm over the blank, hops at ${length(hopHeightMm)}, rapid down to ${length(approachGapMm)}`);
+    if (this.input.isStamped) this.tell(UNSTAMPED);
     this.say(...this.manner.opening(machine.programUnit));
     // As the times were worked out: corners rounded by no more than this, or run out.
     this.say(this.manner.corner?.(machine.cornerToleranceMm * this.perMm, getLengthDigits(machine)));
@@ -229,6 +302,7 @@ class ProgramWriter {
 
   /** Where the machine stands is not known, at the start or after a change by hand: every axis is stated again, Z first. */
   private forgetState(): void {
+    this.feedWord = '';
     this.words.fill('');
     this.rounded.fill(NaN);
     this.motion = '';
@@ -244,11 +318,14 @@ class ProgramWriter {
     this.setCoolant(false);
     this.say('M5');
     if (this.input.job.machine.toolLengths === 'table') this.say('G49');
+    this.keeps = false;
     this.sayOwn('end', this.input.runs[Math.max(0, this.run)]);
     this.say(this.manner.end);
     this.frame();
     // In running order, and no two alike where a cutter comes again.
-    this.parts.push({ suffix: this.tool ? `${this.parts.length + 1}-T${this.tool.number}` : '', lines: this.lines });
+    const suffix = this.tool ? `${this.parts.length + 1}-T${this.tool.number}` : '';
+    this.parts.push({ suffix, toolNumber: this.tool?.number ?? 0, cut: this.first?.cut.name ?? '', lines: this.lines });
+    this.first = null;
     this.lines = [];
   }
 
@@ -258,7 +335,9 @@ class ProgramWriter {
     const isNext = isOther && (this.split === 'tool' || (this.split === 'cut' && this.isOtherCut(run)));
     if (isNext) this.endPart();
     this.run = this.coming = run;
+    if (isNext) this.first = null;
     if (isNext) this.startPart();
+    this.first ??= this.input.runs[run]!;
     const part = getStages(cut).length > 0 ? `, cutter ${before.length + 1}` : '';
     this.tell(`cut ${run + 1}: ${cut.name}${part}`);
     if (tool.id !== this.tool?.id) this.changeTool(this.input.runs[run]!);
@@ -275,10 +354,12 @@ class ProgramWriter {
     this.leaveInverseTime();
     this.setCoolant(false);
     if (!first) this.say('M5');
+    if (this.keeps) this.say('G49');
+    this.keeps = false;
     if (machine.ownBlocks.change !== null && (machine.toolChanger || !first)) this.sayOwn('change', run);
     else if (machine.toolChanger) {
       this.say(`T${tool.number} M6`);
-      if (machine.toolLengths === 'table') this.say(`G43 H${tool.number}`);
+      if (machine.toolLengths === 'table' && !this.manner.keepsPoint) this.say(`G43 H${tool.number}`);
     } else if (first) this.tell(`tool ${tool.number} in the spindle`);
     else {
       this.tell(`put in tool ${tool.number}, ${tool.name}, and set Z zero again`);
@@ -290,11 +371,16 @@ class ProgramWriter {
 
   /** The words of block i that changed; they count as written from here on. */
   private takeChanged(i: number): string[] {
-    const { moves, kinematics } = this.input;
-    const n = kinematics.axes.length;
+    return this.takeWords(this.input.moves.values, this.axisCount * i);
+  }
+
+  /** The words of axis values, from a place in them on, that changed. */
+  private takeWords(values: Float64Array, from = 0): string[] {
+    const { kinematics } = this.input;
+    const n = this.axisCount;
     const out: string[] = [];
     for (let k = 0; k < n; k++) {
-      const word = formatWord(moves.values[n * i + k]! * this.perUnit[k]!, this.digits[k]!);
+      const word = formatWord(values[from + k]! * this.perUnit[k]!, this.digits[k]!);
       if (word === this.words[k]) continue;
       this.words[k] = word;
       this.rounded[k] = Number(word);
@@ -305,6 +391,7 @@ class ProgramWriter {
 
   private writeRapid(i: number): void {
     const first = Number.isNaN(this.rounded[2]!);
+    if (this.manner.keepsPoint) return this.comeFromTop(this.input.moves.values.subarray(this.axisCount * i, this.axisCount * (i + 1)));
     if (first && this.resumes) return this.comeTo(i);
     let words = this.takeChanged(i);
     if (words.length === 0) return;
@@ -330,7 +417,8 @@ class ProgramWriter {
     this.say(words.find((w) => w.startsWith('Z')));
   }
 
-  private writeFeed(i: number): void {
+  /** @param own Feed where it is not the block's own, in the program's unit a minute. */
+  private writeFeed(i: number, own: number | null = null): void {
     const { moves, kinematics, job } = this.input;
     const before = this.rounded.slice();
     const words = this.takeChanged(i);
@@ -339,15 +427,22 @@ class ProgramWriter {
     const modes = this.feedMode === feedMode ? [] : [(this.feedMode = feedMode)];
     const timeMin = moves.feedTimeMin[i]!;
     const feed =
-      feedMode === 'G93'
+      own ??
+      // Where the control keeps the tool's point F is the tip's own, and the same all along a stroke.
+      (this.manner.keepsPoint ? this.input.laid.feedMmPerMin[moves.move[i]!]! * this.perMm : null) ??
+      (feedMode === 'G93'
         ? 1 / timeMin
         : compensateFeed(
             before,
             this.rounded,
             kinematics.axes.map((a) => a.kind === 'rotary'),
             timeMin,
-          );
-    this.say([...modes, ...this.motionWord('G1'), ...words, `F${formatFeed(feed)}`].join(' '));
+          ));
+    const word = `F${formatFeed(feed)}`;
+    // A feed holds until it is another, where it is no time.
+    const isKept = this.manner.keepsPoint !== undefined && modes.length === 0 && word === this.feedWord;
+    this.feedWord = word;
+    this.say([...modes, ...this.motionWord('G1'), ...words, ...(isKept ? [] : [word])].join(' '));
   }
 
   /** An arc from where the tool stands over as many blocks as lie on it, where X and Y alone move. @returns Whether it was one. */

@@ -1,10 +1,10 @@
 import Flatbush from 'flatbush';
 import { isFeedMove } from '../lay/laidPaths';
-import { upInto } from '../machine/stance';
+import { levelOf, upInto } from '../machine/stance';
 import type { Run, Setup } from '../pipeline/setup';
 import type { ProgramReading } from '../program/interpreter';
 import { saysCorners } from '../program/dialect';
-import { AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
+import { AWAY, AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
 import { DIALECTS } from '../program/registry';
 import type { ProgramPlace, WrittenPlan } from './readBack';
 
@@ -190,9 +190,11 @@ class ConductCheck {
         from = null;
         continue;
       }
+      // At the machine's top it is higher than anything.
+      if (motions.away[m] === AWAY.stays) continue;
       const to = this.standAfter(m);
-      // Until every axis is stated the tool comes from wherever the machine stands.
-      const comingIn = m <= placed;
+      // Until every axis is stated the tool comes from wherever the machine stands, and from its top nobody knows from where.
+      const comingIn = m <= placed || motions.away[m] === AWAY.arrives;
       from ??= comingIn ? null : this.standAfter(m - 1);
       const nextRun = this.nextRun(m);
       if (comingIn || (from && this.isCrossing(m) && nextRun !== lastRun)) {
@@ -338,7 +340,7 @@ class ConductCheck {
     kinematics.forward(this.values, t, a);
     f.set(a, 3);
     upInto(work.stance, f, up);
-    const levelMm = t[0]! * up[0]! + t[1]! * up[1]! + t[2]! * up[2]!;
+    const levelMm = levelOf(work.stance, t, up);
     let height = 0;
     let foot = work.toSheet(t[0]!, t[1]!, t[2]!);
     // Square to the surface the tool is at least as far from it as its own line is long, but for a tool that was raised straight up.

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { asWork, createRandom, tiltingMachine } from '../../../tests/support';
 import { createBallVProfile, createVProfile, type Profile } from '../cut/profile';
-import { createBlank, DEFAULT_MACHINE } from '../job/defaults';
+import { createBlank, DEFAULT_MACHINE, DEFAULT_MOTION } from '../job/defaults';
+import { createZero } from '../job/zero';
 import type { Blank, Machine } from '../job/schema';
 import { layPaths } from '../lay/laidPaths';
 import { getStance } from '../machine/registry';
@@ -11,7 +12,8 @@ import { createSurface } from '../surface/registry';
 import { createMargin, FAR_MM } from './margin';
 
 const heights = { parkHeightMm: 25, hopHeightMm: 2, approachGapMm: 0.5 };
-const onBlank = (blank: Blank, machine: Machine = DEFAULT_MACHINE): Work => createWork(createSurface(blank), getStance(machine, blank));
+const onBlank = (blank: Blank, machine: Machine = DEFAULT_MACHINE): Work =>
+  createWork(createSurface(blank), getStance({ machine: machine, blank: blank, zero: createZero(), motion: DEFAULT_MOTION }));
 const cone = { ...createBlank('cone'), datumDiameterMm: 30, farDiameterMm: 60, lengthMm: 50 };
 
 /** The largest margin over close places of the path, and how fast it falls there: no code is shared with the finder. */

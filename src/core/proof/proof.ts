@@ -35,7 +35,7 @@ export function* computeProof(
   const edges = yield* computeEdges(setup, lettering, plan.laid);
   const findings = [
     ...findReadBackFaults(setup.job, readBack),
-    ...findTravelFaults(setup.job, readBack),
+    ...findTravelFaults(setup, readBack),
     ...findLengthFaults(setup.job, plan.program),
     ...findConduct(conduct),
     ...findEdgeFaults(edges.edge, setup.surface),

@@ -1,6 +1,7 @@
 import { wrapTo } from '../base/angle';
 import type { Steps } from '../base/steps';
-import { isFeedMove, MOVE, poseAt } from '../lay/laidPaths';
+import { isFeedMove, MOVE } from '../lay/laidPaths';
+import { poseAt } from '../machine/pose';
 import type { Plan } from '../pipeline/plan';
 import type { Setup } from '../pipeline/setup';
 import { toPartText, type Program } from '../program/dialect';
@@ -134,7 +135,7 @@ class Comparison {
       this.back.maxAxisUm = Math.max(this.back.maxAxisUm, 1000 * Math.abs(this.values[k]! - moves.values[n * i + k]!));
     }
     const s = moves.sheet;
-    this.compareTip(this.values, s[3 * i]!, s[3 * i + 1]!, s[3 * i + 2]!, laid.liftMm[moves.move[i]!]!, place);
+    this.compareTip(this.values, s[3 * i]!, s[3 * i + 1]!, s[3 * i + 2]!, moves.liftMm[i]!, place);
     if (i > 0 && fresh) {
       const feeding = isFeedMove(laid.kind[moves.move[i]!]!);
       const rapid = motions.rapid[this.motion] === 1;
@@ -163,7 +164,7 @@ class Comparison {
       this.findOnArc(wanted);
       const mean = (k: number): number => s[3 * i - 3 + k]! + share * (s[3 * i + k]! - s[3 * i - 3 + k]!);
       for (let k = 0; k < n; k++) this.back.maxAxisUm = Math.max(this.back.maxAxisUm, 1000 * Math.abs(this.values[k]! - wanted(k)));
-      this.compareTip(this.values, mean(0), mean(1), mean(2), share * laid.liftMm[moves.move[i]!]!, place);
+      this.compareTip(this.values, mean(0), mean(1), mean(2), share * moves.liftMm[i]!, place);
     }
     this.arcTimeMin += moves.feedTimeMin[i]!;
     const turned = this.sheetYAt(this.values) - this.sheetYAt(this.previous);
@@ -182,7 +183,7 @@ class Comparison {
     this.back.arcs++;
     // It has to end where its last block does.
     for (let k = 0; k < n; k++) this.values[k] = motions.end[AXIS_COUNT * this.motion + this.index[k]!]!;
-    this.compareTip(this.values, s[3 * i]!, s[3 * i + 1]!, s[3 * i + 2]!, laid.liftMm[moves.move[i]!]!, place);
+    this.compareTip(this.values, s[3 * i]!, s[3 * i + 1]!, s[3 * i + 2]!, moves.liftMm[i]!, place);
     this.previous.set(this.values);
   }
 
@@ -254,8 +255,19 @@ class Comparison {
     const s = moves.sheet;
     for (let k = 0; k < this.index.length; k++) this.middle[k] = (this.previous[k]! + this.values[k]!) / 2;
     const mean = (k: number): number => (s[3 * i - 3 + k]! + s[3 * i + k]!) / 2;
-    this.compareTip(this.middle, mean(0), mean(1), mean(2), 0, place);
-    this.back.maxTimeRatio = Math.max(this.back.maxTimeRatio, Math.abs(timeMin / moves.feedTimeMin[i]! - 1));
+    const move = moves.move[i]!;
+    // The tool goes across at feed as near to its way as the height needs, no nearer.
+    if (this.written.laid.kind[move] !== MOVE.across) {
+      const liftMm = (moves.liftMm[i - 1]! + moves.liftMm[i]!) / 2;
+      this.compareTip(this.middle, mean(0), mean(1), mean(2), liftMm, place);
+    }
+    // An F that is the tip's own gives a short block a time that is as true as its rounded ends.
+    const { job, kinematics } = this.setup;
+    const ends = kinematics.machine ? (2 * getUnitMm(job.machine) * 10 ** -getLengthDigits(job.machine)) / moves.lengthMm[i]! : 0;
+    const off = Math.abs(timeMin / moves.feedTimeMin[i]! - 1);
+    this.back.maxTimeRatio = Math.max(this.back.maxTimeRatio, off - ends);
+    // Across the seam, the sheet's y goes on by a whole turn of its own.
+    if (this.written.laid.kind[move] === MOVE.across) return;
     const turned = this.sheetYAt(this.values) - this.sheetYAt(this.previous);
     const period = this.setup.work.periodMm;
     this.chirality += (period === null ? turned : wrapTo(turned, period)) * (s[3 * i + 1]! - s[3 * i - 2]!);

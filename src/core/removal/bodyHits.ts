@@ -1,5 +1,6 @@
+import { getMount } from '../job/blankText';
 import type { Tool } from '../job/schema';
-import { getRotary } from '../machine/layouts/edit';
+import { getRotary, getTable } from '../machine/layouts/edit';
 import type { Setup } from '../pipeline/setup';
 import { createCutterShape, widthAt } from './cutterShape';
 import type { Removal } from './removal';
@@ -12,7 +13,7 @@ export interface BodyHit {
   y: number;
   what: 'cutter' | 'shank' | 'holder';
   /** What it meets. */
-  meets: 'blank' | 'chuck' | 'tailstock';
+  meets: 'blank' | 'chuck' | 'tailstock' | 'table' | 'clamps';
   /** How far it is inside, mm. */
   mm: number;
 }
@@ -64,33 +65,15 @@ export function findBodyHits({ kinematics, work, job }: Setup, { track, field }:
     const key = `${hit.what} ${hit.meets}`;
     if (!(hit.mm <= (worst.get(key)?.mm ?? TOUCH_MM))) worst.set(key, hit);
   };
-  const { blank } = job;
-  const rotary = getRotary(job.machine.layout);
-  const { minX, maxX } = work.domain;
-  const isHeld = work.round && 'clearDatumMm' in blank;
-  /** Bodies about the rotary's axis, from `x` outward by `to`. */
-  const holds = [
-    isHeld && rotary && blank.clearDatumMm > 0 && rotary.chuckMm > 0
-      ? { meets: 'chuck' as const, x: minX + blank.clearDatumMm, to: -1, radiusMm: rotary.chuckMm / 2 }
-      : null,
-    isHeld && rotary && blank.clearFarMm > 0 && rotary.tailstockMm > 0
-      ? { meets: 'tailstock' as const, x: maxX - blank.clearFarMm, to: 1, radiusMm: rotary.tailstockMm / 2 }
-      : null,
-  ].filter((h) => h !== null);
-  // The clear zone is measured on the sheet; along the axis that is where the surface stands there.
-  const edge = new Float64Array(3);
-  for (const hold of holds) {
-    work.pointInto(hold.x, 0, edge);
-    hold.x = edge[0]!;
-  }
+  const bodies = listBodies({ job, work });
 
   const askPoint = (motion: number, ring: Ring, px: number, py: number, pz: number): void => {
     const { what } = ring;
-    for (const hold of holds) {
-      const into = Math.min(hold.to * (px - hold.x), hold.radiusMm - Math.hypot(py, pz));
+    for (const { meets, insideMm } of bodies) {
+      const into = insideMm(px, py, pz);
       if (into > TOUCH_MM) {
         const at = work.toSheet(px, py, pz);
-        note({ motion, x: at.x, y: at.y, what, meets: hold.meets, mm: into });
+        note({ motion, x: at.x, y: at.y, what, meets, mm: into });
       }
     }
     if (what === 'cutter') return;
@@ -108,7 +91,7 @@ export function findBodyHits({ kinematics, work, job }: Setup, { track, field }:
         cz = tip[2]! + h * axis[2]!;
       // Heights over the surface are distances: no place of the ring is nearer than its middle by more than its radius.
       const near = ring.what !== 'cutter' && work.toSheet(cx, cy, cz).heightMm < r;
-      const beside = holds.some((hold) => hold.to * (cx - hold.x) > -r && Math.hypot(cy, cz) < hold.radiusMm + r);
+      const beside = bodies.some(({ insideMm }) => insideMm(cx, cy, cz) > -r);
       if (!near && !beside) continue;
       const [u, v] = squareTo(axis);
       for (let k = 0; k < CORNERS; k++) {
@@ -121,7 +104,7 @@ export function findBodyHits({ kinematics, work, job }: Setup, { track, field }:
 
   for (let i = 1; i < track.count; i++) {
     const tool = track.tool[i]!;
-    if (tool < 0 || track.part[i] !== track.part[i - 1]) continue;
+    if (tool < 0 || track.fresh[i] === 1) continue;
     let turn = 0,
       length = 0;
     for (const [k, a] of kinematics.axes.entries()) {
@@ -139,6 +122,65 @@ export function findBodyHits({ kinematics, work, job }: Setup, { track, field }:
     }
   }
   return [...worst.values()];
+}
+
+/** Something beside the blank that the tool must not meet. */
+interface Body {
+  meets: Exclude<BodyHit['meets'], 'blank'>;
+  /** How far a point is inside, mm; negative outside, where it is no more than the distance. */
+  insideMm(x: number, y: number, z: number): number;
+}
+
+/** A round body from a place on its axis on, without end. @param towards Unit. */
+const createRod = (
+  meets: Body['meets'],
+  from: readonly [number, number, number],
+  towards: readonly [number, number, number],
+  radiusMm: number,
+): Body => ({
+  meets,
+  insideMm(x, y, z) {
+    const [dx, dy, dz] = [x - from[0], y - from[1], z - from[2]];
+    const along = dx * towards[0] + dy * towards[1] + dz * towards[2];
+    return Math.min(along, radiusMm - Math.sqrt(Math.max(0, dx * dx + dy * dy + dz * dz - along * along)));
+  },
+});
+
+/** What holds the blank, in its own frame: chuck, tailstock, the table under it, clamps at the ends of one that lies. */
+function listBodies({ job, work }: Pick<Setup, 'job' | 'work'>): Body[] {
+  const { blank, machine } = job;
+  const out: Body[] = [];
+  const { minX, maxX } = work.domain;
+  const edge = new Float64Array(3);
+  // The clear zone is measured on the sheet; along the axis that is where the surface stands there.
+  const xAt = (sheetX: number): number => {
+    work.pointInto(sheetX, 0, edge);
+    return edge[0]!;
+  };
+  const table = getTable(machine.layout);
+  if (work.round && 'clearDatumMm' in blank) {
+    const rotary = getRotary(machine.layout);
+    const chuckMm = rotary?.chuckMm ?? table?.turn.chuckMm ?? 0;
+    const tailstockMm = rotary?.tailstockMm ?? 0;
+    if (blank.clearDatumMm > 0 && chuckMm > 0)
+      out.push(createRod('chuck', [xAt(minX + blank.clearDatumMm), 0, 0], [-1, 0, 0], chuckMm / 2));
+    if (blank.clearFarMm > 0 && tailstockMm > 0)
+      out.push(createRod('tailstock', [xAt(maxX - blank.clearFarMm), 0, 0], [1, 0, 0], tailstockMm / 2));
+  }
+  const { centre } = work.stance;
+  if (table && centre && job.zero.centreMm && table.tableMm > 0) {
+    // Up from the table: along a round blank that stands on it, along z of one that lies.
+    const up = work.stance.turns ? ([1, 0, 0] as const) : ([0, 0, 1] as const);
+    const face = [0, 1, 2].map((k) => centre[k]! + table.faceMm * up[k]!) as [number, number, number];
+    out.push(createRod('table', face, [-up[0], 0, -up[2]], table.tableMm / 2));
+  }
+  const { highMm, reachMm } = machine.clamps;
+  if (getMount(blank) === 'table' && highMm > 0 && reachMm > 0) {
+    const [from, to, top] = [xAt(minX) + reachMm, xAt(maxX) - reachMm, work.stance.centre ? 0 : work.topMm];
+    // Only over the blank's own width: beside it is no clamp of it.
+    out.push({ meets: 'clamps', insideMm: (x, _, z) => Math.min(Math.max(from - x, x - to), top + highMm - z) });
+  }
+  return out;
 }
 
 /** Two directions square to a unit direction and to each other. */

@@ -261,7 +261,7 @@ class DangerSearch {
     for (const [k, axis] of axes.entries()) {
       const fast = { motion: -1, amount: 0, count: 0 };
       for (let i = 1; i < count; i++) {
-        if (track.rapid[i] || !(track.wantedS[i]! > 0) || track.part[i] !== track.part[i - 1]) continue;
+        if (track.rapid[i] || !(track.wantedS[i]! > 0) || track.fresh[i] === 1) continue;
         const perMin = (60 * Math.abs(values[n * i + k]! - values[n * (i - 1) + k]!)) / track.wantedS[i]!;
         if (perMin <= FAST * axis.maxPerMin) continue;
         fast.count++;

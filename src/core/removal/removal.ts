@@ -3,7 +3,8 @@ import type { Tool } from '../job/schema';
 import { computeTimes, findAtTime, getAxisLimits } from '../machine/time';
 import type { Setup } from '../pipeline/setup';
 import type { ProgramReading } from '../program/interpreter';
-import { AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
+import { toMachineValues } from '../machine/kinematics';
+import { AWAY, AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
 import { createCutterShape, type CutterShape } from './cutterShape';
 import { clearChanged, findSame, followLoad } from './change';
 import { createCellGrid, createLoad, DepthField, type Load, type Tile } from './field';
@@ -22,6 +23,8 @@ export interface Track {
   wantedS: Float64Array;
   rapid: Uint8Array;
   part: Uint8Array;
+  /** Whether nobody knows from where a motion comes: the first of a file, and one from the machine's top. */
+  fresh: Uint8Array;
   line: Uint32Array;
   /** Tool in the spindle: index into `tools`, or −1 if none of the job's is. */
   tool: Int16Array;
@@ -56,6 +59,7 @@ export function createTrack(setup: Setup, readings: readonly ProgramReading[], h
     wantedS: new Float64Array(total),
     rapid: new Uint8Array(total),
     part: new Uint8Array(total),
+    fresh: new Uint8Array(total),
     line: new Uint32Array(total),
     tool: new Int16Array(total),
     spindleRpm: new Float64Array(total),
@@ -71,12 +75,13 @@ export function createTrack(setup: Setup, readings: readonly ProgramReading[], h
       for (; stop < stops.length && stops[stop]!.afterMotions <= m; stop++) if (stops[stop]!.kind === 'pause') by++;
       let wait = 0;
       for (; dwell < dwells.length && dwells[dwell]!.afterMotions <= m; dwell++) wait += dwells[dwell]!.seconds;
-      if (m < known) continue;
+      if (m < known || motions.away[m] === AWAY.stays) continue;
       waitS[track.count] = wait;
       const i = track.count++;
       for (let k = 0; k < n; k++) track.values[n * i + k] = motions.end[AXIS_COUNT * m + index[k]!]!;
       track.rapid[i] = motions.rapid[m]!;
       track.part[i] = part;
+      track.fresh[i] = i === 0 || track.part[i - 1] !== part || motions.away[m] === AWAY.arrives ? 1 : 0;
       track.line[i] = motions.line[m]!;
       track.spindleRpm[i] = motions.spindleRpm[m]!;
       const number = job.machine.toolChanger ? motions.tool[m]! : (hand[by]?.number ?? -1);
@@ -87,7 +92,11 @@ export function createTrack(setup: Setup, readings: readonly ProgramReading[], h
     if (part + 1 < readings.length) by++;
   }
   const limits = getAxisLimits(kinematics.axes, job.machine.cornerToleranceMm, Math.abs(work.topMm));
-  track.timesS = computeTimes(track.values.subarray(0, n * track.count), track.wantedS.subarray(0, track.count), limits);
+  track.timesS = computeTimes(
+    toMachineValues(kinematics, track.values.subarray(0, n * track.count)),
+    track.wantedS.subarray(0, track.count),
+    limits,
+  );
   let late = 0;
   for (let i = 0; i < track.count; i++) {
     late += waitS[i]!;
@@ -252,7 +261,7 @@ export class Removal {
     const { track, from, to, way, sweeper } = this;
     const n = from.length;
     const tool = track.tool[i]!;
-    if (i === 0 || tool < 0 || track.part[i] !== track.part[i - 1] || !this.takes(i)) return sweeper.breakOff();
+    if (tool < 0 || track.fresh[i] === 1 || !this.takes(i)) return sweeper.breakOff();
     if (tool !== this.tool) {
       this.tool = tool;
       sweeper.use(this.shapes[tool]!);

@@ -1,4 +1,4 @@
-import type { Work } from '../machine/stance';
+import { levelOf, type Work } from '../machine/stance';
 import type { Kinematics } from '../machine/kinematics';
 import { createPiece, type Piece } from './piece';
 
@@ -59,7 +59,7 @@ export class Way {
 
   /** Whether the tip stays higher than all of the blank: on a rotary that is a matter of the distance from its axis. */
   private isClear(from: Float64Array, to: Float64Array, pieces: number): boolean {
-    const { topMm, stance } = this.work;
+    const { topMm } = this.work;
     const steps = 2 * pieces;
     const [tip, axis] = [this.tips[0], this.axes[0]];
     // On a table what is high is high in z, though the blank be round.
@@ -68,12 +68,19 @@ export class Way {
       last = NaN;
     for (let k = 0; k <= steps; k++) {
       this.stand(from, to, k / steps, tip, axis);
-      const high = stance.turns ? Math.sqrt(tip[1]! * tip[1]! + tip[2]! * tip[2]!) : tip[2]!;
+      const high = this.heightOf(tip, axis);
       low = Math.min(low, high);
       if (k > 0) sag = Math.max(sag, Math.abs(high - last));
       last = high;
       if (low <= topMm) return false;
     }
     return low - sag > topMm;
+  }
+
+  /** How high a tip stands over what all of the blank is below. */
+  private heightOf(tip: Float64Array, axis: Float64Array): number {
+    const { stance } = this.work;
+    if (stance.centre) return levelOf(stance, tip, axis);
+    return stance.turns ? Math.sqrt(tip[1]! * tip[1]! + tip[2]! * tip[2]!) : tip[2]!;
   }
 }

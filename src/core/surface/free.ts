@@ -107,6 +107,7 @@ function createPatchSurface(blank: BlankOf<'free'>, patch: Patch): Surface {
     domain,
     outline,
     topMm: findTop(p, blank.mount === 'rotary'),
+    points: Float64Array.from(p),
     isometric: false,
     flat: false,
     homogeneous: 'nowhere',

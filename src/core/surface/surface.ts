@@ -59,6 +59,8 @@ export interface Surface {
   wallAt(x: number, y: number): number;
   /** Highest place of the whole blank, clear zones too: from the axis where the rotary turns it, else over z = 0, mm. */
   topMm: number;
+  /** Points of the whole shape, packed, mm; left out where the skin is all of it. */
+  points?: Float64Array;
   /** How far a sheet place lies outside the material, mm; 0 inside. Round a closed blank all is inside. */
   outsideMm(x: number, y: number): number;
   /** Whether the sheet goes on to the surface without any stretch. */

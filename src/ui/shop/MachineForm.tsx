@@ -1,17 +1,22 @@
 import type { ReactNode } from 'react';
-import { DEFAULT_HEAD, DEFAULT_MACHINE } from '../../core/job/defaults';
-import { PLACEHOLDERS } from '../../core/job/machineSchema';
+import { FRESH_AXES } from '../../core/job/defaults';
+import { NAME_PLACEHOLDERS, PLACEHOLDERS } from '../../core/job/machineSchema';
 import type { LayoutKind, Machine } from '../../core/job/schema';
 import {
+  describeTableTurn,
+  describeTilt,
   describeTurn,
   getHead,
   getRotary,
+  getTable,
   withHead,
   withLayoutKind,
   withRotary,
+  withTable,
   withWrappedAxis,
   type Head,
   type Rotary,
+  type TableTable,
 } from '../../core/machine/layouts/edit';
 import { LAYOUTS } from '../../core/machine/layouts/registry';
 import { DIALECTS } from '../../core/program/registry';
@@ -36,6 +41,7 @@ const DIGITS: readonly Figure[] = [
   ['angleDigits', 'Decimals of angles', 'number'],
   ['maxBlocksPerS', 'Blocks a second', 'number'],
   ['mostLines', 'Lines a file at most; 0: any', 'number'],
+  ['longestLine', 'Characters a line; 0: any', 'number'],
   ['mergeMm', 'Blocks merged within', 'length'],
   ['chordToleranceMm', 'Chord tolerance', 'length'],
   ['cornerToleranceMm', 'Corners rounded by (0: none)', 'length'],
@@ -50,8 +56,8 @@ const LAYOUT_NAMES: Record<LayoutKind, string> = {
   table: 'a plain table, nothing turns',
   rotary: 'a rotary that turns the blank',
   'rotary-tilting-head': 'a rotary, and a head that tilts the tool',
+  'table-table': 'a table that tilts and turns',
 };
-const FRESH = { rotary: DEFAULT_MACHINE.layout.rotary, head: DEFAULT_HEAD };
 
 interface FormProps {
   machine: Machine;
@@ -79,6 +85,7 @@ export function MachineForm({ machine, set }: FormProps) {
               onValue={(mm) => set({ travelMm: { ...machine.travelMm, [letter]: mm } })}
             />
           ))}
+          <StandsAt machine={machine} set={set} />
           <Figures of={SPEEDS} machine={machine} set={set} />
           <TurningSpeeds machine={machine} set={set} />
         </Section>
@@ -142,7 +149,7 @@ function LayoutFields({ machine, set }: FormProps) {
         wide
         value={layout.kind}
         options={(Object.keys(LAYOUTS) as LayoutKind[]).map((kind) => [kind, LAYOUT_NAMES[kind]] as const)}
-        onValue={(kind) => set(withLayoutKind(machine, kind, FRESH))}
+        onValue={(kind) => set(withLayoutKind(machine, kind, FRESH_AXES))}
       />
       <Choice
         label={rotary ? 'Rotary takes the place of' : 'The blank lies along'}
@@ -185,9 +192,142 @@ function LayoutFields({ machine, set }: FormProps) {
             units="mm"
             onValue={(tailstockMm) => setRotary({ tailstockMm })}
           />
+          <RangeFields range={rotary.range} put={(range) => setRotary({ range })} />
         </>
       )}
+      {layout.kind === 'table-table' && <TableFields machine={machine} table={layout} set={set} />}
       {head && rotary && <HeadFields machine={machine} head={head} rotary={rotary} set={set} />}
+    </>
+  );
+}
+
+/** How far what turns may go. */
+function RangeFields({ range, put }: { range: Rotary['range']; put(range: Rotary['range']): string | null }) {
+  return (
+    <>
+      <Choice
+        label="It goes round"
+        value={range ? 'limited' : 'endless'}
+        options={[
+          ['endless', 'without end'],
+          ['limited', 'between limits'],
+        ]}
+        onValue={(v) => put(v === 'endless' ? null : { minDeg: -360, maxDeg: 360 })}
+      />
+      {range && (
+        <>
+          <QuantityField label="from" kind="angle" value={range.minDeg} units="mm" onValue={(minDeg) => put({ ...range, minDeg })} />
+          <QuantityField label="to" kind="angle" value={range.maxDeg} units="mm" onValue={(maxDeg) => put({ ...range, maxDeg })} />
+        </>
+      )}
+    </>
+  );
+}
+
+/** The table that tilts and turns. */
+function TableFields({ machine, table, set }: FormProps & { table: TableTable }) {
+  const { tilt, turn } = table;
+  const put = (patch: Partial<TableTable>) => set(withTable(machine, patch));
+  const senses = (describe: (sense: 1 | -1) => string): (readonly ['1' | '-1', string])[] => [
+    ['1', `+: ${describe(1)}`],
+    ['-1', `+: ${describe(-1)}`],
+  ];
+  const toSense = (v: '1' | '-1'): 1 | -1 => (v === '1' ? 1 : -1);
+  return (
+    <>
+      <Choice
+        label="It tilts about"
+        value={tilt.letter}
+        options={[
+          ['A', 'X (letter A)'],
+          ['B', 'Y (letter B)'],
+        ]}
+        onValue={(letter) => put({ tilt: { ...tilt, letter } })}
+      />
+      <Choice
+        label="Sense of the tilt"
+        wide
+        value={tilt.sense > 0 ? '1' : '-1'}
+        options={senses((sense) => describeTilt({ letter: tilt.letter, sense }))}
+        onValue={(v) => put({ tilt: { ...tilt, sense: toSense(v) } })}
+      />
+      <QuantityField
+        label="Tilts from"
+        kind="angle"
+        value={tilt.minDeg}
+        units="mm"
+        onValue={(v) => put({ tilt: { ...tilt, minDeg: v } })}
+      />
+      <QuantityField label="to" kind="angle" value={tilt.maxDeg} units="mm" onValue={(v) => put({ tilt: { ...tilt, maxDeg: v } })} />
+      <Choice
+        label="Sense of the turn (C)"
+        wide
+        value={turn.sense > 0 ? '1' : '-1'}
+        options={senses((sense) => describeTableTurn({ sense }))}
+        onValue={(v) => put({ turn: { ...turn, sense: toSense(v) } })}
+      />
+      <RangeFields range={turn.range} put={(range) => put({ turn: { ...turn, range } })} />
+      <QuantityField label="Table (0: not known)" kind="length" value={table.tableMm} units="mm" onValue={(tableMm) => put({ tableMm })} />
+      <QuantityField
+        label="Its face over the tilt’s axis"
+        kind="length"
+        value={table.faceMm}
+        units="mm"
+        onValue={(faceMm) => put({ faceMm })}
+      />
+      <QuantityField
+        label="Chuck on it (0: not known)"
+        kind="length"
+        value={turn.chuckMm}
+        units="mm"
+        onValue={(chuckMm) => put({ turn: { ...turn, chuckMm } })}
+      />
+    </>
+  );
+}
+
+/** Where the axis that turns stands in the travel, how high the spindle gets over it, and what clamps a blank that lies. */
+function StandsAt({ machine, set }: FormProps) {
+  const { standsAt, clamps, layout } = machine;
+  const what = getTable(layout) ? 'Table’s centre' : getRotary(layout) ? 'Rotary’s axis' : null;
+  const put = (patch: Partial<Machine['standsAt']>) => set({ standsAt: { ...standsAt, ...patch } });
+  const wanted = what === null ? [] : getTable(layout) ? (['X', 'Y'] as const) : [layout.wrappedAxis];
+  return (
+    <>
+      {wanted.map((letter) => {
+        const key = letter === 'X' ? 'xMm' : 'yMm';
+        return (
+          <QuantityField
+            key={letter}
+            label={`${what} in ${letter}, from its low end (0: ?)`}
+            kind="length"
+            value={standsAt[key] ?? 0}
+            units="mm"
+            onValue={(mm) => put({ [key]: mm === 0 ? null : mm })}
+          />
+        );
+      })}
+      <QuantityField
+        label={`Spindle’s nose over ${what ? 'that axis' : 'the table'} at the top (0: ?)`}
+        kind="length"
+        value={standsAt.noseMm}
+        units="mm"
+        onValue={(noseMm) => put({ noseMm })}
+      />
+      <QuantityField
+        label="Clamps over a lying blank (0: none)"
+        kind="length"
+        value={clamps.highMm}
+        units="mm"
+        onValue={(highMm) => set({ clamps: { ...clamps, highMm } })}
+      />
+      <QuantityField
+        label="They reach in from its ends"
+        kind="length"
+        value={clamps.reachMm}
+        units="mm"
+        onValue={(reachMm) => set({ clamps: { ...clamps, reachMm } })}
+      />
     </>
   );
 }
@@ -228,6 +368,7 @@ function HeadFields({ machine, head, rotary, set }: FormProps & { head: Head; ro
 function TurningSpeeds({ machine, set }: FormProps) {
   const rotary = getRotary(machine.layout);
   const head = getHead(machine.layout);
+  const table = getTable(machine.layout);
   return (
     <>
       {rotary && (
@@ -246,6 +387,28 @@ function TurningSpeeds({ machine, set }: FormProps) {
             units="mm"
             onValue={(accelerationDegPerS2) => set(withRotary(machine, { accelerationDegPerS2 }))}
           />
+        </>
+      )}
+      {table && (
+        <>
+          {(['tilt', 'turn'] as const).flatMap((which) => [
+            <QuantityField
+              key={which}
+              label={`${table[which].letter} at most, °/min`}
+              kind="number"
+              value={table[which].maxDegPerMin}
+              units="mm"
+              onValue={(maxDegPerMin) => set(withTable(machine, { [which]: { ...table[which], maxDegPerMin } }))}
+            />,
+            <QuantityField
+              key={`${which} acceleration`}
+              label={`${table[which].letter} acceleration, °/s²`}
+              kind="number"
+              value={table[which].accelerationDegPerS2}
+              units="mm"
+              onValue={(accelerationDegPerS2) => set(withTable(machine, { [which]: { ...table[which], accelerationDegPerS2 } }))}
+            />,
+          ])}
         </>
       )}
       {head && (
@@ -317,6 +480,7 @@ function ControlFields({ machine, set }: FormProps) {
         ]}
         onValue={(coolant) => set({ coolant })}
       />
+      <NameField label="Its files are called" value={machine.fileName} onValue={(fileName) => set({ fileName })} />
       <Tick label="Tool changer" checked={machine.toolChanger} onValue={(toolChanger) => set({ toolChanger })} />
     </>
   );
@@ -353,7 +517,11 @@ function OwnBlocks({ machine, set }: FormProps) {
         {Object.entries(PLACEHOLDERS)
           .map(([name, what]) => `{${name}}: ${what}`)
           .join('; ')}
-        . They are read back with the program, and what it cannot stand is found.
+        . They are read back with the program, and what it cannot stand is found. In the name of its files:{' '}
+        {Object.entries(NAME_PLACEHOLDERS)
+          .map(([name, what]) => `{${name}}: ${what}`)
+          .join('; ')}
+        .
       </p>
     </fieldset>
   );

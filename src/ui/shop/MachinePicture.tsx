@@ -1,5 +1,14 @@
 import { useState } from 'react';
-import { getHead, getRotary, describeTurn, withRotary } from '../../core/machine/layouts/edit';
+import {
+  describeTableTurn,
+  describeTilt,
+  describeTurn,
+  getHead,
+  getRotary,
+  getTable,
+  withRotary,
+  withTable,
+} from '../../core/machine/layouts/edit';
 import { createMachineScene, SHOWN, type MachinePoint } from '../../core/machine/picture';
 import type { Machine } from '../../core/job/schema';
 import { Button } from '../common/Button';
@@ -23,9 +32,13 @@ export function MachinePicture({ machine, set }: { machine: Machine; set(change:
   const [words, setWords] = useState<Record<string, number>>({});
   const rotary = getRotary(machine.layout);
   const head = getHead(machine.layout);
-  const letters = ['X', 'Y', 'Z', ...(rotary ? [rotary.letter] : []), ...(head ? [head.letter] : [])];
+  const table = getTable(machine.layout);
+  const turning = table ? [table.tilt.letter, table.turn.letter] : [rotary?.letter, head?.letter].filter((l) => l !== undefined);
+  const letters = ['X', 'Y', 'Z', ...turning];
   const isAlongX = machine.layout.wrappedAxis === 'Y';
-  const rest: Record<string, number> = { [isAlongX ? 'X' : 'Y']: 0.58 * SHOWN.lengthMm, Z: rotary ? SHOWN.radiusMm + 14 : 14 };
+  const rest: Record<string, number> = table
+    ? { Z: SHOWN.lengthMm + 14 }
+    : { [isAlongX ? 'X' : 'Y']: 0.58 * SHOWN.lengthMm, Z: rotary ? SHOWN.radiusMm + 14 : 14 };
   const jog = (letter: string, by: number) => {
     const most = 'XYZ'.includes(letter) ? REACH.linear : REACH.rotary;
     setWords((w) => ({ ...w, [letter]: Math.max(-most, Math.min(most, (w[letter] ?? 0) + by)) }));
@@ -33,7 +46,7 @@ export function MachinePicture({ machine, set }: { machine: Machine; set(change:
   const shown: Record<string, number> = { ...rest };
   for (const letter of letters) shown[letter] = (rest[letter] ?? 0) + (words[letter] ?? 0);
   const scene = createMachineScene(machine, shown);
-  const middle: MachinePoint = isAlongX ? [SHOWN.lengthMm / 2, 0, 4] : [0, SHOWN.lengthMm / 2, 4];
+  const middle: MachinePoint = table ? [0, 0, SHOWN.lengthMm / 2] : isAlongX ? [SHOWN.lengthMm / 2, 0, 4] : [0, SHOWN.lengthMm / 2, 4];
   const flat = (p: MachinePoint): [number, number] => {
     const [x, y, z] = [p[0] - middle[0], p[1] - middle[1], p[2] - middle[2]];
     const across = Math.cos(ROUND) * x + Math.sin(ROUND) * y;
@@ -53,7 +66,7 @@ export function MachinePicture({ machine, set }: { machine: Machine; set(change:
     [62, -62, 0],
     [62, 62, 0],
     [-62, 62, 0],
-  ].map(([x, y]) => [middle[0] + x!, middle[1] + y!, rotary ? -SHOWN.radiusMm - 12 : -SHOWN.plateMm[2]]);
+  ].map(([x, y]) => [middle[0] + x!, middle[1] + y!, table ? -SHOWN.underMm - 30 : rotary ? -SHOWN.radiusMm - 12 : -SHOWN.plateMm[2]]);
   const [tip, up] = scene.tool;
   const tell = describeJog(words, letters);
   return (
@@ -68,15 +81,19 @@ export function MachinePicture({ machine, set }: { machine: Machine; set(change:
         {scene.faces
           .filter((f) => dot(f.normal, VIEW) > 0)
           .map((f, k) => (
-            <polygon key={k} points={path(f.points)} fill={shade(f.normal)} stroke={shade(f.normal)} />
+            <polygon key={k} points={path(f.points)} fill={shade(f.normal, f.of)} stroke={shade(f.normal, f.of)} />
           ))}
         {scene.letter
           .filter((s) => dot(s.normal, VIEW) > 0)
           .map((s, k) => (
             <polyline key={k} points={path([s.from, s.to])} stroke="#3a2a12" strokeWidth={3} strokeLinecap="round" fill="none" />
           ))}
-        {scene.turn && <polyline points={path(scene.turn)} fill="none" stroke="#8a5a00" strokeWidth={2} markerEnd="url(#arrow)" />}
-        {scene.turn && <Tag at={flat(scene.turn[scene.turn.length - 1]!)} text={`${rotary!.letter}+`} />}
+        {scene.turns.map(({ letter, points }) => (
+          <g key={letter}>
+            <polyline points={path(points)} fill="none" stroke="#8a5a00" strokeWidth={2} markerEnd="url(#arrow)" />
+            <Tag at={flat(points[points.length - 1]!)} text={`${letter}+`} />
+          </g>
+        ))}
         <polyline points={path([tip, up])} stroke="#5b6770" strokeWidth={9} strokeLinecap="butt" />
         <polyline points={path([tip, lerp(tip, up, 0.28)])} stroke="#2c343a" strokeWidth={3} />
         <Triad flat={flat} at={[middle[0] - 62, middle[1] - 62, bed[0]![2]]} />
@@ -128,6 +145,28 @@ export function MachinePicture({ machine, set }: { machine: Machine; set(change:
           </Button>
         </p>
       )}
+      {table && (
+        <p className="why mb-0">
+          Jog {table.tilt.letter}+ on the machine: here {describeTilt(table.tilt)}.{' '}
+          <Button
+            size="sm"
+            variant="link"
+            className="p-0 align-baseline"
+            onClick={() => set(withTable(machine, { tilt: { ...table.tilt, sense: table.tilt.sense > 0 ? -1 : 1 } }))}
+          >
+            Mine tilts the other way
+          </Button>{' '}
+          Jog {table.turn.letter}+, the table level: seen from above, {describeTableTurn(table.turn)}.{' '}
+          <Button
+            size="sm"
+            variant="link"
+            className="p-0 align-baseline"
+            onClick={() => set(withTable(machine, { turn: { ...table.turn, sense: table.turn.sense > 0 ? -1 : 1 } }))}
+          >
+            Mine turns the other way
+          </Button>
+        </p>
+      )}
       <p className="why mb-0">Words move the tool over the blank; where the table moves instead, it goes the other way.</p>
     </section>
   );
@@ -139,10 +178,10 @@ const lerp = (a: MachinePoint, b: MachinePoint, t: number): MachinePoint => [
   a[2] + t * (b[2] - a[2]),
 ];
 
-/** Brass in light from above and the left. */
-function shade(normal: MachinePoint): string {
+/** Brass, or the grey of a table, in light from above and the left. */
+function shade(normal: MachinePoint, of: 'blank' | 'table'): string {
   const light = Math.max(0, dot(normal, [-0.35, -0.45, 0.82]));
-  return `hsl(41 38% ${String(Math.round(48 + 30 * light))}%)`;
+  return `hsl(${of === 'blank' ? '41 38%' : '205 8%'} ${String(Math.round(48 + 30 * light))}%)`;
 }
 
 const describeJog = (words: Readonly<Record<string, number>>, letters: readonly string[]): string => {

@@ -5,7 +5,7 @@ import { DownloadSimpleIcon, PlusIcon, TrashIcon, UploadSimpleIcon } from '@phos
 import { toFileStem } from '../../core/base/fileStem';
 import { readMachineFile, toMachineFile } from '../../core/job/machineFile';
 import { DEFAULT_MACHINE } from '../../core/job/defaults';
-import { getHead, getRotary, type Head, type Rotary } from '../../core/machine/layouts/edit';
+import { getHead, getRotary, getTable } from '../../core/machine/layouts/edit';
 import { getLayout } from '../../core/machine/layouts/registry';
 import { machineSchema, type Machine } from '../../core/job/schema';
 import { Button } from '../common/Button';
@@ -90,9 +90,9 @@ function MachineTable({ machines, openId, onOpen, onRemove }: TableProps) {
         <tr>
           <th>Machine</th>
           <th>Blank along</th>
-          <th>Rotary</th>
+          <th>Turns</th>
           <th>Sense</th>
-          <th>Head</th>
+          <th>Tool</th>
           <th>Feed words</th>
           <th>Changer</th>
           <th>
@@ -108,10 +108,10 @@ function MachineTable({ machines, openId, onOpen, onRemove }: TableProps) {
                 {m.name}
               </Button>
             </td>
-            <td>{getLayout(m.layout).along(m.layout)}</td>
-            <td>{describeRotary(getRotary(m.layout), m.layout.wrappedAxis)}</td>
-            <td className="num">{describeSense(getRotary(m.layout))}</td>
-            <td>{describeHead(getHead(m.layout))}</td>
+            <td>{getLayout(m.layout).along(m.layout, getTable(m.layout) ? 'rotary' : 'table')}</td>
+            <td>{describeRotary(m)}</td>
+            <td className="num">{describeSense(m)}</td>
+            <td>{describeTilts(m)}</td>
             <td className="num">{m.feedMode}</td>
             <td>{m.toolChanger ? 'yes' : 'by hand'}</td>
             <td>
@@ -134,9 +134,23 @@ function MachineTable({ machines, openId, onOpen, onRemove }: TableProps) {
   );
 }
 
-const describeRotary = (rotary: Rotary | null, wrapped: string): string => (rotary ? `${rotary.letter}, in place of ${wrapped}` : 'none');
-const describeSense = (rotary: Rotary | null): string => (rotary ? (rotary.sense > 0 ? '+' : '−') : '');
+function describeRotary({ layout }: Machine): string {
+  const table = getTable(layout);
+  if (table) return `${table.turn.letter}, the table itself`;
+  const rotary = getRotary(layout);
+  return rotary ? `${rotary.letter}, in place of ${layout.wrappedAxis}` : 'none';
+}
 
-/** What a machine's head can do, in a few words. */
-const describeHead = (head: Head | null): string =>
-  head ? `tilts on ${head.letter}, ${String(head.minDeg).replace('-', '−')}° to ${head.maxDeg}°` : 'upright';
+function describeSense({ layout }: Machine): string {
+  const turning = getLayout(layout).turning(layout);
+  return turning ? (turning.sense > 0 ? '+' : '−') : '';
+}
+
+/** What tilts on a machine, in a few words. */
+function describeTilts({ layout }: Machine): string {
+  const head = getHead(layout);
+  const table = getTable(layout);
+  const tilts = head ?? table?.tilt;
+  if (!tilts) return 'upright';
+  return `${head ? 'tilts' : 'upright, the table tilts'} on ${tilts.letter}, ${String(tilts.minDeg).replace('-', '−')}° to ${tilts.maxDeg}°`;
+}

@@ -92,7 +92,7 @@ function toForeignPlan(job: Job, plan: PlanView, way: Way): PlanView {
     standingS: 0,
     program: {
       // Its text may be long, and is read from its file as far as it is shown.
-      parts: [{ suffix: '', text: '', lines: 0 }],
+      parts: [{ name: '', text: '', lines: 0 }],
       partOfBlock: new Uint16Array(count),
       lineOfBlock: way.line,
     },

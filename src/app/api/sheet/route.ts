@@ -1,7 +1,7 @@
-import { createHash } from 'node:crypto';
 import { NextResponse } from 'next/server';
 import { z } from 'zod';
 import { toLocalDay } from '../../../core/base/today';
+import { hashValue } from '../../../core/job/jobHash';
 import { setupSheetSchema } from '../../../core/export/setupSheet';
 import { guarded, readForm } from '../../../server/answers';
 import { renderSetupSheet } from '../../../server/resources/setupPdf';
@@ -22,7 +22,7 @@ export const POST = (request: Request) =>
     const read = await readForm(request, bodySchema, 'No set-up sheet can be made of this');
     if ('answer' in read) return read.answer;
     const { sheet, drawing, job } = read.value;
-    const hash = createHash('sha256').update(JSON.stringify(job)).digest('hex');
+    const hash = hashValue(job);
     const pdf = await renderSetupSheet(sheet, drawing, toLocalDay(new Date()), hash);
     return new NextResponse(Buffer.from(pdf), { headers: { 'Content-Type': 'application/pdf' } });
   });

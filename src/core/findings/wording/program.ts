@@ -71,6 +71,30 @@ export const programWording = {
       ? 'Lower the park height, or take a machine that goes higher'
       : 'Take a machine with more travel, or lay the lettering closer together',
   ],
+  'travel-left': (d: { letter: string; to: number; limit: number; unit: string }) => [
+    'spoils',
+    `${d.letter} goes to ${n(d.to, 1)} ${d.unit}, and it can go to ${n(d.limit, 1)} ${d.unit}: ${n(Math.abs(d.to - d.limit), 1)} ${d.unit} too far`,
+    d.unit === '°'
+      ? 'No position of the axis reaches all of that stroke: part the lettering there, or take a machine that turns farther'
+      : 'Put the zero elsewhere, lay the lettering closer to the axis, or say at Machines where it stands in the travel',
+  ],
+  'nose-too-low': (d: { mm: number; tool: string }) => [
+    'spoils',
+    `at its highest the spindle's nose would have to be ${n(d.mm, 1)} mm over the top of the machine, with ${d.tool} in it`,
+    'Lower the park height, or take a shorter cutter',
+  ],
+  'centre-missing': (d: { needed: boolean }) => [
+    d.needed ? 'spoils' : 'warns',
+    d.needed
+      ? 'nobody has said where the axes of the table meet, and every word depends on it'
+      : 'nobody has said where the axes of the table meet: limits, times and collisions are not known',
+    'Type it at Blank, Zero: the control has it as the offset of its table',
+  ],
+  'in-table': (d: { mm: number }) => [
+    'spoils',
+    `the blank would begin ${n(d.mm, 2)} mm inside the table`,
+    'Check at Blank where the axes of the table meet, and at Machines how high its face lies over its axis',
+  ],
   'program-fault': (d: { what: string }) => ['spoils', `the program does not read back: ${d.what}`, 'Report this: it is a defect of Hobel'],
   'rapid-in-work': (_: object) => [
     'spoils',
@@ -114,7 +138,7 @@ export const programWording = {
       ? 'Let the cutter stick out farther, or take a slimmer holder'
       : 'Take a cutter with longer flutes or a thinner shank',
   ],
-  'chuck-hits': (d: { what: string; meets: 'chuck' | 'tailstock'; tool: string; mm: number }) => [
+  'chuck-hits': (d: { what: string; meets: 'chuck' | 'tailstock' | 'table' | 'clamps'; tool: string; mm: number }) => [
     'spoils',
     `the ${d.what} of ${d.tool} comes ${n(d.mm, 2)} mm into the ${d.meets}`,
     `Move the lettering away from the ${d.meets}, cross higher, or let the cutter stick out farther`,

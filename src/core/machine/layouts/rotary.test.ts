@@ -8,7 +8,7 @@ import { describeTurn, type TurningMachine } from './edit';
 import { getLayout } from './registry';
 
 const kinematicsOf = (machine: Machine, zeroMm: number, mount: Mount = 'rotary'): Kinematics =>
-  getLayout(machine.layout).kinematics(machine, machine.layout, mount, zeroMm);
+  getLayout(machine.layout).kinematics(machine, machine.layout, { mount, zeroMm: [0, 0, zeroMm], turnDeg: 0, centreMm: null });
 
 const machines: TurningMachine[] = ([1, -1] as const).flatMap((sense) =>
   (['X', 'Y'] as const).map((wrappedAxis) => machineWith({ sense }, wrappedAxis)),

@@ -5,7 +5,7 @@ import { Choice } from '../../common/fields';
 import { getTitle } from '../../../core/job/title';
 import { getLengthMm, getWidthMm, type Zero } from '../../../core/job/zero';
 import { listZeroWords } from '../../../core/machine/zeroText';
-import { describeTurn, getHead, getRotary, withRotary, withWrappedAxis } from '../../../core/machine/layouts/edit';
+import { describeTurn, getHead, getRotary, getTable, withRotary, withWrappedAxis } from '../../../core/machine/layouts/edit';
 import { getLayout } from '../../../core/machine/layouts/registry';
 import Form from 'react-bootstrap/Form';
 import { convertBlank } from '../../../core/job/defaults';
@@ -204,8 +204,9 @@ function WordZeros({ blank }: { blank: Blank }) {
   const job = useJob();
   const { machine, zero, inscriptions, units } = job;
   const put = (patch: Partial<Zero>) => bench.edit(`zero ${Object.keys(patch).join()}`, (j) => ({ ...j, zero: { ...j.zero, ...patch } }));
-  const along = getLayout(machine.layout).along(machine.layout);
-  const rotary = getMount(blank) === 'rotary' ? getRotary(machine.layout) : null;
+  const layout = getLayout(machine.layout);
+  const along = layout.along(machine.layout, getMount(blank));
+  const rotary = getMount(blank) === 'rotary' ? layout.turning(machine.layout) : null;
   const alongs = getMount(blank) === 'rotary' ? ALONG : ALONG_LYING;
   const seam = 'seamDeg' in blank ? blank.seamDeg : null;
   const turns: [label: string, deg: number][] = [
@@ -248,11 +249,44 @@ function WordZeros({ blank }: { blank: Blank }) {
           </>
         )}
       </div>
+      {getTable(machine.layout) && <CentreFields round={rotary !== null} />}
       <p className="why">
         {listZeroWords(job)
           .map(({ letter, where }) => `${letter} is zero ${where}`)
           .join('; ')}
         . {getLengthMm(blank) !== null && alongs[zero.along][1]} {getWidthMm(blank) !== null && ACROSS[zero.across][1]}
+      </p>
+    </>
+  );
+}
+
+/** Where the axes of a table that tilts meet, from the zero. */
+function CentreFields({ round }: { round: boolean }) {
+  const bench = useBench();
+  const { zero, units, machine } = useJob();
+  const centre = zero.centreMm ?? { xMm: 0, yMm: 0, zMm: 0 };
+  const put = (patch: Partial<typeof centre>) =>
+    bench.edit(`zero ${Object.keys(patch).join()}`, (j) => ({ ...j, zero: { ...j.zero, centreMm: { ...centre, ...patch } } }));
+  const fields = round ? (['zMm'] as const) : (['xMm', 'yMm', 'zMm'] as const);
+  return (
+    <>
+      <div className="fields">
+        {fields.map((key) => (
+          <QuantityField
+            key={key}
+            label={`Axes meet at ${key[0]!.toUpperCase()}`}
+            kind="length"
+            value={centre[key]}
+            units={units}
+            onValue={(mm) => put({ [key]: mm })}
+          />
+        ))}
+      </div>
+      <p className="why">
+        {zero.centreMm === null ? 'Not measured yet. ' : ''}
+        Where the axes of the table meet, as the words read it from this zero with the table level: the control’s own offset of the table,
+        less the zero of the work{round ? '. A round blank stands on the axis of the table, so that Z alone counts' : ''}.
+        {machine.dialect === 'tool-point' ? ' This machine’s control knows it by itself: here it is for limits, times and collisions.' : ''}
       </p>
     </>
   );
@@ -265,6 +299,33 @@ const MOST_PLACES = 12;
 const toOptions = <T extends string>(choices: Readonly<Record<T, readonly [name: string, why: string]>>): (readonly [T, string])[] =>
   (Object.keys(choices) as T[]).map((key) => [key, choices[key][0]] as const);
 
+/** How the tool stands where something tilts. */
+function TiltFields() {
+  const bench = useBench();
+  const { motion, units } = useJob();
+  const put = (patch: Partial<Job['motion']>) =>
+    bench.edit(`motion ${Object.keys(patch).join()}`, (j) => ({ ...j, motion: { ...j.motion, ...patch } }));
+  const most = motion.mostTiltDeg;
+  return (
+    <>
+      <QuantityField label="Tool leads by" kind="angle" value={motion.leadDeg} units={units} onValue={(leadDeg) => put({ leadDeg })} />
+      <QuantityField
+        label="Tilted at most"
+        kind="angle"
+        value={most ?? 180}
+        units={units}
+        onValue={(v) => put({ mostTiltDeg: v >= 180 ? null : v })}
+      />
+      <p className="why wide">
+        {motion.leadDeg === 0 ? 'The tool stands along the normal of the surface' : 'The tool leans from the normal towards the far end'}
+        {most === null
+          ? ', as far as the machine can tilt.'
+          : `, tilted by no more than ${formatDeg(most)}, and as near to it as that allows.`}
+      </p>
+    </>
+  );
+}
+
 function OnMachine({ blank, machines }: { blank: Blank; machines: readonly Machine[] }) {
   const bench = useBench();
   const { machine, units } = useJob();
@@ -275,6 +336,7 @@ function OnMachine({ blank, machines }: { blank: Blank; machines: readonly Machi
   const rotary = getMount(blank) === 'rotary' ? getRotary(machine.layout) : null;
   const turns = rotary !== null;
   const head = getHead(machine.layout);
+  const table = getTable(machine.layout);
   return (
     <>
       <h3>On the machine</h3>
@@ -297,12 +359,20 @@ function OnMachine({ blank, machines }: { blank: Blank; machines: readonly Machi
             ))}
           </Form.Select>
           <p className="why">
-            {turns ? 'The rotary turns the blank' : 'The blank lies still on the table'}
-            {head
-              ? `, and the head tilts the tool from ${formatDeg(head.minDeg)} to ${formatDeg(head.maxDeg)}.`
+            {table
+              ? getMount(blank) === 'rotary'
+                ? 'The blank stands on the table, its datum end down; the table turns and tilts it under the tool'
+                : 'The blank lies on the table, which tilts and turns it under the tool'
               : turns
-                ? '; the tool stands towards the axis.'
-                : '; the tool stands upright.'}
+                ? 'The rotary turns the blank'
+                : 'The blank lies still on the table'}
+            {table
+              ? ', which stands upright.'
+              : head
+                ? `, and the head tilts the tool from ${formatDeg(head.minDeg)} to ${formatDeg(head.maxDeg)}.`
+                : turns
+                  ? '; the tool stands towards the axis.'
+                  : '; the tool stands upright.'}
           </p>
         </Form.Group>
         <Form.Group controlId="wrapped">
@@ -365,6 +435,7 @@ function OnMachine({ blank, machines }: { blank: Blank; machines: readonly Machi
             onValue={(v) => change('turn', (m) => withRotary(m, { maxDegPerMin: v }))}
           />
         )}
+        {(head ?? table) && <TiltFields />}
       </div>
     </>
   );

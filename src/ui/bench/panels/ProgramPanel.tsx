@@ -69,7 +69,7 @@ export function ProgramPanel({
   const isProving = !isProven && removal.failure === null;
   const ready = plan !== null && plan.laid.count > 0 && open.length === 0 && !isProving;
   const download = () => {
-    for (const p of parts) saveFile(toPartName(p, toFileStem(job.name, 'program')), p.text);
+    for (const p of parts) saveFile(p.name, p.text);
     keep();
   };
   return (
@@ -265,8 +265,8 @@ function PartTexts({ plan }: { plan: PlanView }) {
       {parts.length > 1 && (
         <Form.Select size="sm" aria-label="File" value={chosen} onChange={(e) => setPicked({ part: Number(e.target.value), playing })}>
           {parts.map((p, k) => (
-            <option key={p.suffix} value={k}>
-              {toPartName(p, toFileStem(job.name, 'program'))}
+            <option key={p.name} value={k}>
+              {p.name}
             </option>
           ))}
         </Form.Select>

@@ -16,6 +16,8 @@ export function ToolShape({ plan, surface }: { plan: PlanView | null; surface: S
   const tools = useJobPart((j) => j.tools);
   const machine = useJobPart((j) => j.machine);
   const blank = useJobPart((j) => j.blank);
+  const zero = useJobPart((j) => j.zero);
+  const motion = useJobPart((j) => j.motion);
   const place = useShownToolPlace(plan);
   const finished = useView((v) => v.playS === Infinity);
   // Over the finished piece it would only stand in the way.
@@ -23,7 +25,7 @@ export function ToolShape({ plan, surface }: { plan: PlanView | null; surface: S
   const tool = listRuns({ cuts, tools })[plan.laid.run[plan.blocks.move[place.block]!]!]?.tool;
   if (!tool) return null;
   const f = new Float64Array(6);
-  createWork(surface, getStance(machine, blank)).poseInto(place.x, place.y, f);
+  createWork(surface, getStance({ machine, blank, zero, motion })).poseInto(place.x, place.y, f);
   const normal = new THREE.Vector3(f[3], f[4], f[5]);
   const tip = new THREE.Vector3(f[0], f[1], f[2]).addScaledVector(normal, -place.depth);
   const turn = new THREE.Quaternion().setFromUnitVectors(new THREE.Vector3(0, 1, 0), normal);

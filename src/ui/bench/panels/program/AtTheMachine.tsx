@@ -47,7 +47,7 @@ function DryRun({ plan }: { plan: PlanView }) {
       const how = leastMm < 0 ? `${length(-leastMm)} into the blank` : `within ${length(leastMm)} of the blank`;
       return setTold({ wrong: true, text: `Lifted by ${length(liftMm)} it would come ${how}: lift it by ${length(wanted)} or more.` });
     }
-    plan.program.parts.forEach((p, k) => saveFile(toPartName(p, `${toFileStem(job.name, 'program')}-dry`), texts[k]!));
+    plan.program.parts.forEach((p, k) => saveFile(p.name.replace(/\.nc$/, '-dry.nc'), texts[k]!));
     setTold({ wrong: false, text: `Read back, it stays ${length(leastMm)} off the blank and goes up to Z ${length(topMm)}.` });
   };
   const takeOutline = () => {
@@ -99,7 +99,7 @@ function BeginHere({ plan, ready }: { plan: PlanView; ready: boolean }) {
     const begun = writeFrom(input, getSplit(job.machine), from);
     const whole: Program = {
       ...plan.program,
-      parts: plan.program.parts.map((p) => ({ suffix: p.suffix, lines: p.text.trimEnd().split('\n') })),
+      parts: plan.program.parts.map((p) => ({ suffix: '', toolNumber: 0, cut: '', lines: p.text.trimEnd().split('\n') })),
     };
     const { same, safe, faults } = proveBegin(input, whole, begun);
     if (!same || !safe || faults > 0)

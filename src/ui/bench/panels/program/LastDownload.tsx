@@ -5,9 +5,7 @@ import { useParams } from 'next/navigation';
 import CodeMirror from '@uiw/react-codemirror';
 import { unifiedMergeView } from '@codemirror/merge';
 import { EditorView } from '@codemirror/view';
-import { toFileStem } from '../../../../core/base/fileStem';
 import { describeChanges, getDownloadFacts, type DownloadFacts } from '../../../../core/job/downloadFacts';
-import { toPartName } from '../../../../core/program/dialect';
 import type { PlanView } from '../../../../workers/planning.client';
 import { Button } from '../../../common/Button';
 import { useJob } from '../../../state/benchStore';
@@ -35,7 +33,7 @@ export function useLastDownload(plan: PlanView | null) {
     };
   }, [id]);
   const keep = () => {
-    const files = toFiles(plan!, job.name);
+    const files = toFiles(plan!);
     const facts = getDownloadFacts(job);
     setLast({ savedAt: Date.now(), facts, files });
     void fetch(`/api/jobs/${id}/download`, {
@@ -47,8 +45,7 @@ export function useLastDownload(plan: PlanView | null) {
   return { last, keep };
 }
 
-const toFiles = ({ program }: PlanView, name: string): Kept['files'] =>
-  program.parts.map((p) => ({ name: toPartName(p, toFileStem(name, 'program')), text: p.text }));
+const toFiles = ({ program }: PlanView): Kept['files'] => program.parts.map(({ name, text }) => ({ name, text }));
 
 /** All files one after the other, each under its name where there are several. */
 const joinFiles = (files: Kept['files']): string =>
@@ -58,7 +55,7 @@ const joinFiles = (files: Kept['files']): string =>
 export function LastDownload({ plan, last }: { plan: PlanView; last: Kept | null }) {
   const job = useJob();
   const [shown, setShown] = useState(false);
-  const now = joinFiles(toFiles(plan, job.name));
+  const now = joinFiles(toFiles(plan));
   const before = last ? joinFiles(last.files) : '';
   const extensions = useMemo(
     () => [
