@@ -7,6 +7,7 @@ const only = (name, from, allowed) => ({
   to: { path: '^src/', pathNot: allowed },
 });
 const CORE_PACKAGES = [
+  '@noble/hashes',
   'zod',
   'clipper2-ts',
   'robust-predicates',

@@ -38,6 +38,8 @@ import { getResourcesDir, loadEngines } from '../server/resources/engines';
 import { loadSolidKit } from '../server/resources/solids';
 import { loadFileShapes } from '../server/resources/shapes';
 import { hashJob } from '../core/job/jobHash';
+import { probeBlank, type ProbeOptions } from './probing';
+import { PROBE_DEFAULTS } from '../core/probe/probeProgram';
 import { beginAt, complain, EXIT_INVALID, readMachine, readWith, writeDryRuns } from './posting';
 import { renderPaperWrap, renderSetupSheet } from '../server/resources/setupPdf';
 import { createFileLibrary } from '../server/resources/fonts';
@@ -316,6 +318,22 @@ program
     }
     await makeFolder(path.dirname(path.resolve(options.out)));
     await writeFile(options.out, await renderPaperWrap(made.value, job.name));
+  });
+
+program
+  .command('probe')
+  .description('write a program that touches the blank at a grid of places, or take what it found into a job')
+  .argument('<job>', 'job file')
+  .requiredOption('--grid <NxM>', 'places along and round, as 5x12')
+  .requiredOption('--out <file>', 'program to write (.nc), or with --touches the job with what was found (.json)')
+  .option('--touches <file>', 'log of the probe: one line a touch, X Y Z and what turns')
+  .option('--ball <mm>', 'diameter of the probe’s ball', String(PROBE_DEFAULTS.ballMm))
+  .option('--search <mm>', 'how far over and under the drawn surface it is sought', String(PROBE_DEFAULTS.searchMm))
+  .action(async (file: string, options: ProbeOptions) => {
+    const job = await readJob(file);
+    if (!job) return;
+    const shapes = await loadFileShapes(job, path.dirname(path.resolve(file)), complain);
+    await probeBlank(createSetup({ ...job, measured: null }, shapes), options);
   });
 
 program

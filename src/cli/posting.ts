@@ -43,7 +43,7 @@ export async function writeDryRuns({ job, surface }: Setup, written: Program, li
     process.exitCode = EXIT_INVALID;
   };
   if (!(liftMm > 0)) return refuse('give a height in mm, more than 0');
-  const texts = toDryRun(toPartTexts(written), job.machine, liftMm);
+  const texts = toDryRun(toPartTexts(written), job, liftMm);
   const { leastMm } = proveDryRun(texts, job, surface);
   if (!(leastMm > 0)) return refuse(`lifted by ${liftMm} mm it would come ${(-leastMm).toFixed(3)} mm into the blank: lift it more`);
   for (const [k, part] of written.parts.entries()) await writeFile(path.join(folder, toPartName(part, 'program-dry')), texts[k]!);

@@ -11,6 +11,7 @@ import type { AxisMoves } from '../machine/axisMoves';
 import { toMachineValues } from '../machine/kinematics';
 import { computeLean } from '../machine/stance';
 import type { Run, Setup } from '../pipeline/setup';
+import { hashBlank } from '../probe/grid';
 import { findOwnBlockFaults } from '../program/ownBlocks';
 import { DIALECTS } from '../program/registry';
 import { makeFinding, type Finding, type Where } from './finding';
@@ -82,7 +83,7 @@ export function findCutterFaults(run: Run, depthMm: number): Finding[] {
  * Findings on a run's strokes against the blank under them: what is left below, how the tool stands, and whether it fits into
  * hollows. O(points of the strokes).
  */
-export function findStrokeFaults({ work }: Setup, run: Run, strokes: readonly Float64Array[]): Finding[] {
+export function findStrokeFaults({ ground: work }: Setup, run: Run, strokes: readonly Float64Array[]): Finding[] {
   const { name, tool } = run;
   const wall = createWallCheck();
   const hollow = createHollowCheck(run);
@@ -285,6 +286,12 @@ export function findTableFaults({ machine, blank, zero }: Pick<Job, 'machine' | 
   if (overZeroMm === null || table.tableMm === 0) return [];
   const mm = table.faceMm + zero.centreMm.zMm - overZeroMm;
   return mm > IN_TABLE_MM ? [makeFinding('in-table', { station: 'blank' }, { mm })] : [];
+}
+
+/** A measured blank that is another by now. */
+export function findMeasuredFaults({ measured, blank }: Pick<Job, 'measured' | 'blank'>): Finding[] {
+  if (!measured?.follows || measured.blank === hashBlank(blank)) return [];
+  return [makeFinding('measured-other', { station: 'blank' }, {})];
 }
 
 /** Less than this is touching, mm. */

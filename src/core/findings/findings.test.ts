@@ -89,6 +89,10 @@ const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMes
     { ...carveJob('BUOY'), machine: TABLE_MACHINE, zero: { ...createZero(), centreMm: { xMm: 0, yMm: 0, zMm: 25 } } },
     /The blank would begin 5\.00 mm inside the table/,
   ],
+  'measured-other': [
+    { ...sound, measured: { xMm: [40], turnDeg: [0], mm: [[0.1]], follows: true, blank: 'another' } },
+    /The blank was measured before it was changed/,
+  ],
   'needs-rotary': [
     { ...carveJob('BUOY'), machine: { ...carveJob('BUOY').machine, layout: { kind: 'table', wrappedAxis: 'Y' } } },
     /"Bench mill, rotary along X" has no rotary, and this blank is lettered as it turns/,

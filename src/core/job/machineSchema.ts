@@ -138,7 +138,7 @@ export const machineSchema = z.strictObject({
    * gets over that axis, or over a plain table; null and 0 where it is not known.
    */
   standsAt: z.strictObject({ xMm: lengthMm(0, 20000).nullable(), yMm: lengthMm(0, 20000).nullable(), noseMm: lengthMm(0, 20000) }),
-  /** What clamps a blank that lies still, at both of its ends along: how high over its upper side, and how far in from the end; 0 for none. */
+  /** What clamps a blank that lies still, at both of its ends along: how high over it, and how far in from the end; 0 for none. */
   clamps: z.strictObject({ highMm: lengthMm(0, 1000), reachMm: lengthMm(0, 1000) }),
   /** Speed and acceleration of each of X, Y and Z. */
   rapidMmPerMin: between(1, 100000, 'between 1 and 100000 mm/min'),

@@ -88,7 +88,8 @@ const DIRECTION_DEG = 2;
 
 /**
  * The level that clears the whole blank in every position between two of the axes that tilt and turn it: how far it reaches towards the
- * tool, asked at the corners of a grid and kept. Between two corners it reaches no farther than its swing bows there. O(new corners · hull).
+ * tool, asked at the corners of a grid and kept. Between two corners it reaches no farther than its swing bows there.
+ * O(new corners · hull).
  */
 function createTiltedLevel(work: Work, centre: readonly [number, number, number], kinematics: Kinematics, hopMm: number) {
   const hull = createHull(work);

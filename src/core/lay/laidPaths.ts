@@ -179,8 +179,8 @@ class Laying {
   }
 
   /**
-   * Where limited axes have to be taken to stand so that all of a stroke is in their range: turned back by whole turns, or the table by half
-   * a turn and tilted to its other side. @returns Null where they may go on as they stand, or where nothing helps.
+   * Where limited axes have to be taken to stand so that all of a stroke is in their range: turned back by whole turns.
+   * @returns Null where they may go on as they stand, or where nothing helps.
    */
   private findNear(points: Float64Array): Float64Array | null {
     const { solver, kinematics, values } = this;

@@ -18,6 +18,7 @@ import {
   findMountFaults,
   findMotionFaults,
   findSlowFeeds,
+  findMeasuredFaults,
   findSlowFloors,
   findSpeedFaults,
   findTableFaults,
@@ -106,6 +107,7 @@ export function createPlanner(engine: VoronoiEngine): Planner {
         ...findMotionFaults(job),
         ...findMountFaults(job),
         ...findTableFaults(job),
+        ...findMeasuredFaults(job),
         ...findDialectFaults(job),
         ...findCutsAfterFree(setup.runs),
       ];
@@ -232,7 +234,7 @@ function* planRun(
   lettering: Lettering,
   kept: Pick<CutContext, 'engine' | 'pieces' | 'axes'>,
 ): Steps<PlanProgress, CutPaths> {
-  const { job, work, runs } = setup;
+  const { job, ground: work, runs } = setup;
   const { cut, kind, tool, profile } = run;
   const chosen = chooseFor(run, lettering);
   if (chosen.length === 0 && kind.takes(cut).length > 0) return NO_PATHS;
@@ -255,14 +257,14 @@ function* planRun(
 }
 
 /** How far the rim of an end mill stands out under its middle; a cone's does not. */
-function createRimRise({ work }: Setup, { profile, tool }: Run): CutMotion['rimRiseAt'] {
+function createRimRise({ ground: work }: Setup, { profile, tool }: Run): CutMotion['rimRiseAt'] {
   if (profile.cotBeta > 0 || (work.alongNormal && work.flat)) return undefined;
   const sinkAt = createSink(work, tool.diameterMm / 2, Infinity);
   return (x, y) => sinkAt(x, y);
 }
 
 /** Whether the way may be moved a little: not under a flat tip that leans, which sets down all at once. */
-const canMerge = ({ work }: Setup, { profile }: Run): boolean => work.alongNormal || profile.flatMm === 0;
+const canMerge = ({ ground: work }: Setup, { profile }: Run): boolean => work.alongNormal || profile.flatMm === 0;
 
 /** Nothing of a run that would go down in more levels than anyone wants. */
 function refuseLevels(run: Run, paths: CutPaths): CutPaths {

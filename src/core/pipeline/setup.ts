@@ -5,6 +5,9 @@ import type { LaidPaths } from '../lay/laidPaths';
 import type { Kinematics } from '../machine/kinematics';
 import { createKinematics, getStance } from '../machine/registry';
 import { createWork, type Work } from '../machine/stance';
+import { hashBlank } from '../probe/grid';
+import { createMeasuredMap } from '../probe/measuredMap';
+import { createMeasuredWork } from '../probe/measuredWork';
 import { createSurface, NO_SHAPES, type Shapes } from '../surface/registry';
 import type { Surface } from '../surface/surface';
 
@@ -32,6 +35,9 @@ export interface Run extends Pace {
 export interface Setup {
   job: Job;
   surface: Surface;
+  /** The surface as it is drawn, with the tool's stance: what cuts are planned on. */
+  ground: Work;
+  /** The same as it was measured, where passes are to follow that: what they are laid on, and what they are proved on. */
   work: Work;
   kinematics: Kinematics;
   runs: Run[];
@@ -42,13 +48,21 @@ export const createSetup = (job: Job, shapes: Shapes = NO_SHAPES): Setup => crea
 
 /** Resolves a checked job whose surface is made already. */
 export function createSetupOn(job: Job, surface: Surface): Setup {
+  const ground = createWork(surface, getStance(job));
   return {
     job,
     surface,
-    work: createWork(surface, getStance(job)),
+    ground,
+    work: createRealWork(ground, job),
     kinematics: createKinematics(job),
     runs: listRuns(job),
   };
+}
+
+/** The work as it was measured, where its passes are to follow that. */
+function createRealWork(ground: Work, { measured, blank }: Pick<Job, 'measured' | 'blank'>): Work {
+  if (!measured?.follows || measured.blank !== hashBlank(blank)) return ground;
+  return createMeasuredWork(ground, createMeasuredMap(measured, ground), Math.max(0, ...measured.mm.flat()));
 }
 
 /** The cuts of a job that are switched on, cutter by cutter, in running order. */

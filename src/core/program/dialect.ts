@@ -13,6 +13,8 @@ export interface ProgramInput {
   moves: Pick<AxisMoves, 'count' | 'values' | 'move' | 'feedTimeMin'>;
   /** The runs that `laid.run` counts. */
   runs: readonly Pick<Run, 'cut' | 'tool' | 'before' | 'spindleRpm'>[];
+  /** Whether what would go into the work at plunge feed touches it with a probe instead (G38.2). */
+  probes?: boolean;
   /** Whether its head is stamped when it was read back. */
   isStamped?: boolean;
 }

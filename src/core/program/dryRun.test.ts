@@ -18,7 +18,7 @@ describe('a dry run', () => {
   ] as const)('%s, %s: the same way, lifted, with the spindle still', async (dialect, programUnit) => {
     const { job, plan, surface, proof } = await planOn({ dialect, programUnit, toolChanger: false, toolLengths: 'control' });
     const texts = toPartTexts(plan.program);
-    const dry = toDryRun(texts, job.machine, 20);
+    const dry = toDryRun(texts, job, 20);
     const own = proveDryRun(dry, job, surface);
     const wet = proveDryRun(texts, job, surface);
     expect([own.faults, own.still, wet.still]).toEqual([0, true, false]);
@@ -37,12 +37,12 @@ describe('a dry run', () => {
 
   it('that is lifted by less than the cut is deep says so by its height', async () => {
     const { job, plan, surface } = await planOn();
-    expect(proveDryRun(toDryRun(toPartTexts(plan.program), job.machine, 0.2), job, surface).leastMm).toBeLessThan(0);
+    expect(proveDryRun(toDryRun(toPartTexts(plan.program), job, 0.2), job, surface).leastMm).toBeLessThan(0);
   });
 
   it('notices a Z that was left where it was', async () => {
     const { job, plan, surface } = await planOn();
-    const dry = toDryRun(toPartTexts(plan.program), job.machine, 20);
+    const dry = toDryRun(toPartTexts(plan.program), job, 20);
     const lines = dry[0]!.split('\n');
     const low = lines.findIndex((l) => /^G1 .*Z|^G93 G1 .*Z/.test(l));
     lines[low] = lines[low]!.replace(/Z[\d.]+/, 'Z19.8');

@@ -344,6 +344,7 @@ class Control {
       spindleRpm: this.spindle * this.speed,
       coolant,
       away: 0,
+      probes: false,
     });
     this.at.set(end);
   }

@@ -266,7 +266,9 @@ class Interpreter {
   private move(block: Block, line: number, fault: (what: string) => void): void {
     const { at, end } = this;
     const rapid = this.motion === 'G0';
-    if (!rapid && this.motion !== 'G1') fault('axis words without a motion');
+    const probes = this.motion === 'G38.2';
+    if (!rapid && !probes && this.motion !== 'G1') fault('axis words without a motion');
+    if (probes && this.spindle !== 0) fault('a probe while the spindle turns');
     const isPlaced = ['X', 'Y', 'Z'].some((letter) => block.axes.has(letter));
     if (this.keepsPoint && isPlaced && !this.keeps)
       fault(`X, Y or Z before ${this.keepsPoint}: they would be the axes’ own, not the tip’s`);
@@ -289,7 +291,7 @@ class Interpreter {
     });
     const timeMin = rapid ? 0 : this.computeTime(block, Math.sqrt(linear), Math.sqrt(turn), fault);
     const { tool, length, coolant } = this;
-    this.motions.add(end, { line, rapid, timeMin, tool, length, spindleRpm: this.spindle * this.speed, coolant, away });
+    this.motions.add(end, { line, rapid, timeMin, tool, length, spindleRpm: this.spindle * this.speed, coolant, away, probes });
     at.set(end);
   }
 
@@ -319,7 +321,17 @@ class Interpreter {
       end[0] = k === count ? to[0]! : arc.centre[0] + arc.radiusMm * Math.cos(angle);
       end[1] = k === count ? to[1]! : arc.centre[1] + arc.radiusMm * Math.sin(angle);
       const spindleRpm = this.spindle * this.speed;
-      this.motions.add(end, { line, rapid: false, timeMin: timeMin / count, tool, length, spindleRpm, coolant, away: AWAY.no });
+      this.motions.add(end, {
+        line,
+        rapid: false,
+        timeMin: timeMin / count,
+        tool,
+        length,
+        spindleRpm,
+        coolant,
+        away: AWAY.no,
+        probes: false,
+      });
     }
     at.set(end);
   }

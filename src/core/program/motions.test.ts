@@ -17,6 +17,7 @@ describe('MotionRecorder', () => {
           spindleRpm: i % 2 ? 1000 : -1000,
           coolant: i % 4,
           away: i % 3,
+          probes: i % 2 === 1,
         },
       );
     }

@@ -22,6 +22,8 @@ export interface Motions {
   /** Spindle speed, rev/min, negative if it turns backwards; 0 if it stands still. */
   spindleRpm: Float64Array;
   coolant: Uint8Array;
+  /** Whether it goes until a probe trips: where it ends is then not known, but no farther. */
+  probes: Uint8Array;
   /** Whether it begins at the machine's top (G53), from where the words do not say, and whether it stays there. */
   away: Uint8Array;
 }
@@ -38,6 +40,7 @@ export interface MotionState {
   spindleRpm: number;
   coolant: number;
   away: number;
+  probes: boolean;
 }
 
 /** Takes motions one by one and packs them. */
@@ -58,6 +61,7 @@ export class MotionRecorder {
     p.spindleRpm[i] = state.spindleRpm;
     p.coolant[i] = state.coolant;
     p.away[i] = state.away;
+    p.probes[i] = state.probes ? 1 : 0;
     this.count++;
   }
 
@@ -74,6 +78,7 @@ export class MotionRecorder {
       spindleRpm: p.spindleRpm.slice(0, count),
       coolant: p.coolant.slice(0, count),
       away: p.away.slice(0, count),
+      probes: p.probes.slice(0, count),
     };
   }
 
@@ -89,6 +94,7 @@ export class MotionRecorder {
     larger.spindleRpm.set(p.spindleRpm);
     larger.coolant.set(p.coolant);
     larger.away.set(p.away);
+    larger.probes.set(p.probes);
     this.packed = larger;
     this.capacity *= 2;
   }
@@ -104,4 +110,5 @@ const allocate = (n: number): Omit<Motions, 'count'> => ({
   spindleRpm: new Float64Array(n),
   coolant: new Uint8Array(n),
   away: new Uint8Array(n),
+  probes: new Uint8Array(n),
 });

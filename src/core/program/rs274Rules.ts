@@ -2,7 +2,7 @@ import type { ReadingRules } from './dialect';
 
 /**
  * What may stand in RS274/NGC as far as it is read here. Source: NISTIR 6556 (from memory: block format in 3.3, modal groups in
- * 3.4). It shares nothing with the writer.
+ * 3.4; straight probe G38.2 in 3.5.9). It shares nothing with the writer.
  */
 export const rs274Rules: ReadingRules = {
   groups: {
@@ -10,6 +10,7 @@ export const rs274Rules: ReadingRules = {
     G1: 'motion',
     G2: 'motion',
     G3: 'motion',
+    'G38.2': 'motion',
     G80: 'motion',
     G4: 'dwell',
     G17: 'plane',

@@ -10,6 +10,7 @@ export const shortLinesRules: ReadingRules = {
     G1: 'motion',
     G2: 'motion',
     G3: 'motion',
+    'G38.2': 'motion',
     G4: 'dwell',
     G17: 'plane',
     G20: 'units',

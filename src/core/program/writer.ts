@@ -442,7 +442,8 @@ class ProgramWriter {
     // A feed holds until it is another, where it is no time.
     const isKept = this.manner.keepsPoint !== undefined && modes.length === 0 && word === this.feedWord;
     this.feedWord = word;
-    this.say([...modes, ...this.motionWord('G1'), ...words, ...(isKept ? [] : [word])].join(' '));
+    const goes = this.input.probes && this.input.laid.kind[moves.move[i]!] === MOVE.plunge ? 'G38.2' : 'G1';
+    this.say([...modes, ...this.motionWord(goes), ...words, ...(isKept ? [] : [word])].join(' '));
   }
 
   /** An arc from where the tool stands over as many blocks as lie on it, where X and Y alone move. @returns Whether it was one. */

@@ -153,7 +153,7 @@ class Comparison {
    * to last as long as all of them.
    */
   private compareOnArc(i: number, place: ProgramPlace): void {
-    const { program, laid, moves } = this.written;
+    const { program, moves } = this.written;
     const n = this.index.length;
     const s = moves.sheet;
     for (const share of [0.5, 1]) {

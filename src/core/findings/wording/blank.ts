@@ -7,6 +7,11 @@ export const blankWording = {
     `a free shape has no rims to ${d.lay} along: the lettering is draped from its anchor`,
     'Choose drape or project at Lay',
   ],
+  'measured-other': (_: object) => [
+    'spoils',
+    'the blank was measured before it was changed, and the passes do not follow what was measured',
+    'Measure it again at Blank, or let the passes follow the drawn blank',
+  ],
   'shape-missing': (d: { source: string }) => ['spoils', `the shape "${d.source}" is not here`, 'Import its file again at Blank'],
   'patch-missing': (d: { source: string }) => [
     'spoils',

@@ -17,6 +17,7 @@ import { QuantityField } from '../../common/QuantityField';
 import { useBench, useJob, useView } from '../../state/benchStore';
 import { BlankDrawing } from '../BlankDrawing';
 import { ArchedForm, ConeForm, CylinderForm, PlateForm } from './blank/forms';
+import { MeasuredSection } from './measured/MeasuredSection';
 import { FreeForm } from './blank/FreeForm';
 import { KeyFigures } from './blank/KeyFigures';
 import { ProfileForm } from './blank/ProfileForm';
@@ -127,6 +128,7 @@ export function BlankPanel({ machines }: { machines: readonly Machine[] }) {
       <KeyFigures blank={blank} units={units} />
       <ZeroFields blank={blank} put={put} />
       <OnMachine blank={blank} machines={machines} />
+      <MeasuredSection />
     </>
   );
 }

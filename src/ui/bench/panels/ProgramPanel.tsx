@@ -8,10 +8,9 @@ import { Decoration, EditorView, lineNumbers } from '@codemirror/view';
 import { StateEffect, StateField, type Extension } from '@codemirror/state';
 import Form from 'react-bootstrap/Form';
 import { DownloadSimpleIcon } from '@phosphor-icons/react';
-import { toFileStem } from '../../../core/base/fileStem';
 import type { Finding } from '../../../core/findings/finding';
 import type { Job } from '../../../core/job/schema';
-import { saysCorners, toPartName } from '../../../core/program/dialect';
+import { saysCorners } from '../../../core/program/dialect';
 import { DIALECTS } from '../../../core/program/registry';
 import { LINES_A_MARK, type LetteringView, type PlanView } from '../../../workers/planning.client';
 import { Button } from '../../common/Button';
@@ -252,7 +251,6 @@ function Foreign({ base }: { base: PlanView }) {
 
 /** The text of a program's files, the running block marked. */
 function PartTexts({ plan }: { plan: PlanView }) {
-  const job = useJob();
   const place = useToolPlace(plan);
   const [picked, setPicked] = useState<{ part: number; playing: number } | null>(null);
   const playing = place ? plan.program.partOfBlock[place.block]! : 0;

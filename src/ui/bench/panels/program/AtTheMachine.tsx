@@ -35,7 +35,7 @@ function DryRun({ plan }: { plan: PlanView }) {
   const make = () => {
     const texts = toDryRun(
       plan.program.parts.map((p) => p.text),
-      job.machine,
+      job,
       liftMm,
     );
     const { leastMm, topMm, still, faults } = proveDryRun(texts, job, surface);

@@ -1,0 +1,179 @@
+/*
+ * What a probe finds on an eccentric cylinder, against the closed form of its radius, and passes that follow it, run by the removal on a
+ * blank that is really eccentric. The radius of a circle about a centre beside the axis: elementary.
+ */
+import { describe, expect, it } from 'vitest';
+import { runSteps } from '../src/core/base/steps';
+import { TABLE_MACHINE } from '../src/core/job/defaults';
+import type { Job } from '../src/core/job/schema';
+import { createSetup, listToolsByHand, type Setup } from '../src/core/pipeline/setup';
+import { describeMeasured, measureFigures } from '../src/core/probe/describe';
+import { createMeasuredMap } from '../src/core/probe/measuredMap';
+import { createMeasuredWork } from '../src/core/probe/measuredWork';
+import { PROBE_DEFAULTS, proveProbeProgram, writeProbeProgram } from '../src/core/probe/probeProgram';
+import { readProbeResults } from '../src/core/probe/results';
+import { proveField } from '../src/core/removal/proveField';
+import { createBlank } from '../src/core/job/defaults';
+import { carveJob, lineJob, machineWith, planJob, tiltingMachine } from '../tests/support';
+
+const DEG = Math.PI / 180;
+const OFF = { mm: 0.15, deg: 40, taper: 0.001 };
+
+/** How far the eccentric, slightly conical cylinder stands out of the drawn one of radius r at a turn. */
+function outside(r: number, x: number, turnDeg: number): number {
+  const own = r + OFF.taper * x;
+  const t = (turnDeg - OFF.deg) * DEG;
+  return OFF.mm * Math.cos(t) + Math.sqrt(own * own - (OFF.mm * Math.sin(t)) ** 2) - r;
+}
+
+/** What a control would log of touching it: the words of each touch, in the program's unit. */
+function touch(setup: Setup, settings = PROBE_DEFAULTS, unit = 1): string {
+  const made = writeProbeProgram(setup, settings);
+  if (!made.ok) throw new Error(made.error.kind);
+  const { kinematics, ground, surface } = setup;
+  const pose = new Float64Array(6),
+    tip = new Float64Array(3),
+    out = new Float64Array(kinematics.axes.length);
+  return made.places
+    .map(([x, turn]) => {
+      ground.poseInto(x, (turn / 180) * Math.PI * surface.mmPerRad, pose);
+      const d = outside(20, x, turn);
+      for (let k = 0; k < 3; k++) tip[k] = pose[k]! + d * pose[3 + k]!;
+      kinematics.inverse(tip, pose.subarray(3), new Float64Array(out.length), out);
+      return kinematics.axes.map((a, k) => `${a.letter}${(a.kind === 'linear' ? out[k]! / unit : out[k]!).toFixed(5)}`).join(' ');
+    })
+    .join('\n');
+}
+
+const base = (): Job => lineJob('HOBEL BAY', { depthMm: 0.3 }, { measured: null });
+
+describe('a blank that is not round', () => {
+  const setup = createSetup(base());
+  const read = readProbeResults(touch(setup), setup, PROBE_DEFAULTS, 0);
+
+  it('is mapped within a micrometre of the closed form, everywhere between the places', () => {
+    if (!read.ok) throw new Error(read.error.lines.join());
+    const map = createMeasuredMap(read.value, setup.surface);
+    let worst = 0;
+    for (let x = 3; x <= 77; x += 0.7) {
+      for (let deg = -200; deg < 200; deg += 1.3)
+        worst = Math.max(worst, Math.abs(map(x, deg * DEG * setup.surface.mmPerRad) - outside(20, x, deg)));
+    }
+    expect(worst).toBeLessThan(0.001);
+  });
+
+  it('has its run-out, its turn and its taper told to a micrometre and a hundredth of a degree, in words too', () => {
+    if (!read.ok) throw new Error(read.error.lines.join());
+    const figures = measureFigures(read.value, setup.surface);
+    expect(figures.eccentric!.mm).toBeCloseTo(OFF.mm, 3);
+    expect(figures.eccentric!.turnDeg).toBeCloseTo(OFF.deg, 1);
+    expect(figures.taperMm).toBeCloseTo(OFF.taper * 74, 3);
+    const words = describeMeasured(figures, setup.job.blank, (mm) => `${mm.toFixed(3)} mm`).map((w) => w.text);
+    expect(words.join(' ')).toMatch(/runs out by 0\.300 mm .* towards turn 40°/);
+    expect(words.join(' ')).toMatch(/thicker at the far end/);
+  });
+
+  it('is told to be clamped anew where it runs out far, and to be another size where it is', () => {
+    const turnDeg = [-180, -90, 0, 90];
+    const mm = [turnDeg.map((d) => 0.4 * Math.cos(d * DEG) + 0.1), turnDeg.map((d) => 0.4 * Math.cos(d * DEG) + 0.1)];
+    const words = describeMeasured(
+      measureFigures({ xMm: [10, 70], turnDeg, mm }, setup.surface),
+      setup.job.blank,
+      (v) => `${v.toFixed(2)} mm`,
+    );
+    expect(words[0]).toMatchObject({ urgent: true });
+    expect(words[0]!.text).toContain('Clamp it anew');
+    expect(words.map((w) => w.text).join(' ')).toContain('Its diameter is 40.20 mm, not 40.00 mm');
+  });
+
+  it('is cut as deep as asked all round where the passes follow it, by the removal on the eccentric blank; and is not where they do not', async () => {
+    if (!read.ok) throw new Error(read.error.lines.join());
+    const measureDepths = async (job: Job): Promise<[number, number]> => {
+      const { setup: own, lettering, plan, proof } = await planJob(job);
+      expect(proof.readBack.maxTipUm).toBeLessThan(1.5);
+      // The blank as it really is, by the closed form, not by the map.
+      const really = createMeasuredWork(own.ground, (x, y) => outside(20, x, y / own.surface.mmPerRad / DEG), 0.4);
+      const real: Setup = { ...own, work: really };
+      const { removal } = runSteps(proveField(real, lettering, proof.readBack.readings, listToolsByHand(own.runs, plan), 0.01));
+      let least = Infinity,
+        most = 0;
+      for (let i = 0; i < plan.moves.count; i++) {
+        if (plan.moves.sheet[3 * i + 2]! < 0.2999) continue;
+        // The deepest cell about the tip: the middle of none lies just under it.
+        const beside = [-1, 0, 1].flatMap((a) => [-1, 0, 1].map((b) => [0.01 * a, 0.01 * b]));
+        const [x, y] = [plan.moves.sheet[3 * i]!, plan.moves.sheet[3 * i + 1]!];
+        const depth = Math.max(...beside.map(([a, b]) => removal.field.depthAt(x + a!, y + b!)));
+        least = Math.min(least, depth);
+        most = Math.max(most, depth);
+      }
+      return [least, most];
+    };
+    const job = base();
+    const [least, most] = await measureDepths({ ...job, measured: read.value });
+    // The middle of the nearest cell lies beside the tip's way by no more than half a cell, where a cone of 60° is 9 µm less deep.
+    expect(least).toBeGreaterThan(0.3 - 0.009);
+    expect(most).toBeLessThan(0.3 + 0.002);
+    const [shallow, deep] = await measureDepths(job);
+    expect(deep - shallow).toBeGreaterThan(0.15);
+  });
+
+  it('keeps carved edges true where the passes follow it', async () => {
+    if (!read.ok) throw new Error(read.error.lines.join());
+    const { proof, findings } = await planJob({ ...carveJob('BUOY', { carve: { maxDepthMm: 1 } }), measured: read.value });
+    expect(findings.filter((f) => f.severity === 'spoils')).toEqual([]);
+    // Planned on the drawn blank, the walls lean by the slope of the real one: micrometres.
+    expect(proof.edge!.maxOutsideUm).toBeLessThan(4);
+  });
+});
+
+describe('a probing program', () => {
+  const machines = { rotary: machineWith({}), 'tilting head': tiltingMachine(), 'tilting table': TABLE_MACHINE };
+  it.each(Object.entries(machines))('%s: touches every place once, spindle still, reads back, and maps what it finds', (_, machine) => {
+    const zero = { ...base().zero, centreMm: { xMm: 0, yMm: 0, zMm: -60 } };
+    for (const blank of [createBlank('cylinder'), createBlank('cone'), createBlank('plate')]) {
+      const setup = createSetup({ ...base(), machine, zero, blank });
+      const made = writeProbeProgram(setup, { ...PROBE_DEFAULTS, along: 3, round: 8 });
+      if (!made.ok) throw new Error(made.error.kind);
+      expect(made.places).toHaveLength(24);
+      expect(proveProbeProgram(setup, made.text)).toEqual({ touches: 24, faults: [], still: true });
+      expect(made.text.match(/G38\.2/g)!.length).toBeGreaterThan(20);
+    }
+  });
+
+  it('is refused with the reason where the dialect has no word for it', () => {
+    const job = base();
+    const made = writeProbeProgram(createSetup({ ...job, machine: { ...job.machine, dialect: 'iso6983' } }), PROBE_DEFAULTS);
+    expect(made).toMatchObject({
+      ok: false,
+      error: { kind: 'no-word', others: [expect.stringMatching('RS274'), expect.stringMatching('short')] },
+    });
+  });
+});
+
+describe('files of touches', () => {
+  const setup = createSetup(base());
+  const grid = { along: 2, round: 4 };
+  const good = touch(setup, { ...PROBE_DEFAULTS, ...grid });
+  const refusal = (text: string, own = setup): string => {
+    const made = readProbeResults(text, own, grid, 0);
+    return made.ok ? 'taken' : made.error.lines.join(' | ');
+  };
+  it('are taken in any order, with columns named or not, and with remarks', () => {
+    const lines = good.split('\n');
+    const bare = lines.map((l) => l.replace(/[A-Z]/g, '').replace(/ /g, ' '));
+    expect(refusal(lines.reverse().join('\n'))).toBe('taken');
+    expect(refusal(`(probe log)\nX,Y,Z,A\n${bare.map((l) => l.split(' ').join(',')).join('\n')}`)).toBe('taken');
+    expect(refusal(bare.join('\r\n'))).toBe('taken');
+  });
+  it('are refused with what is wrong: gaps, doubles, no numbers, another unit, another grid', () => {
+    const lines = good.split('\n');
+    expect(refusal(lines.slice(1).join('\n'))).toMatch(/1 of 8 places are missing: 1 along, 1 round/);
+    expect(refusal([...lines, lines[3]!].join('\n'))).toMatch(/line 9: the place .* was touched before/);
+    expect(refusal(lines.map((l, k) => (k === 2 ? l.replace(/Z\S+/, 'Zxx') : l)).join('\n'))).toMatch(/line 3: there is no number for Z/);
+    expect(refusal('')).toMatch(/no touch in it/);
+    expect(refusal(touch(setup, { ...PROBE_DEFAULTS, along: 3, round: 5 }))).toMatch(/at no place of a grid of 2 × 4/);
+    const inches = createSetup({ ...base(), machine: { ...base().machine, programUnit: 'in' } });
+    expect(refusal(good, inches)).toMatch(/another zero, another blank, or millimetres in the file|at no place/);
+    expect(readProbeResults(touch(inches, { ...PROBE_DEFAULTS, ...grid }, 25.4), inches, grid, 0).ok).toBe(true);
+  });
+});

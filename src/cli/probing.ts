@@ -1,0 +1,63 @@
+import { mkdir, readFile, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import type { Setup } from '../core/pipeline/setup';
+import { describeMeasured, measureFigures } from '../core/probe/describe';
+import { MAX_GRID, type ProbeGrid } from '../core/probe/grid';
+import { PROBE_DEFAULTS, proveProbeProgram, writeProbeProgram } from '../core/probe/probeProgram';
+import { readProbeResults } from '../core/probe/results';
+import { complain, EXIT_INVALID } from './posting';
+
+export interface ProbeOptions {
+  grid: string;
+  out: string;
+  touches?: string;
+  ball: string;
+  search: string;
+}
+
+function refuse(why: string): void {
+  complain(why);
+  process.exitCode = EXIT_INVALID;
+}
+
+function readGrid(text: string): ProbeGrid | null {
+  const found = /^(\d+)[x×](\d+)$/.exec(text);
+  const [along, round] = found ? [Number(found[1]), Number(found[2])] : [0, 0];
+  return along >= 1 && along <= MAX_GRID.along && round >= 1 && round <= MAX_GRID.round ? { along, round } : null;
+}
+
+/** Writes the probing program of a blank, or takes the log that such a program left into the job and says what it means. */
+export async function probeBlank(setup: Setup, options: ProbeOptions): Promise<void> {
+  const grid = readGrid(options.grid);
+  if (!grid) return refuse(`--grid ${options.grid}: give places along and round as 5x12, up to ${MAX_GRID.along}x${MAX_GRID.round}`);
+  const [ballMm, searchMm] = [Number(options.ball), Number(options.search)];
+  if (!(ballMm > 0 && ballMm <= 20)) return refuse(`--ball ${options.ball}: give a diameter in mm, more than 0 and at most 20`);
+  if (!(searchMm > 0 && searchMm <= 50)) return refuse(`--search ${options.search}: give a way in mm, more than 0 and at most 50`);
+  await mkdir(path.dirname(path.resolve(options.out)), { recursive: true });
+  if (options.touches !== undefined) {
+    const read = readProbeResults(await readFile(options.touches, 'utf8'), setup, grid, ballMm);
+    if (!read.ok) {
+      for (const line of read.error.lines) complain(`${options.touches}: ${line}`);
+      process.exitCode = EXIT_INVALID;
+      return;
+    }
+    const figures = measureFigures(read.value, setup.surface);
+    for (const { text } of describeMeasured(figures, setup.job.blank, (mm) => `${mm.toFixed(3)} mm`)) complain(text);
+    await writeFile(options.out, `${JSON.stringify({ ...setup.job, measured: read.value }, null, 2)}\n`);
+    return;
+  }
+  const made = writeProbeProgram(setup, { ...PROBE_DEFAULTS, ...grid, ballMm, searchMm });
+  if (!made.ok) {
+    const { error } = made;
+    return refuse(
+      error.kind === 'off-blank'
+        ? 'no place of that grid is on the blank'
+        : `${error.dialect} has no word for a probe (G38.2); ${error.others.join(' and ') || 'no dialect of such controls'} has`,
+    );
+  }
+  const { faults, touches } = proveProbeProgram(setup, made.text);
+  if (faults.length > 0 || touches !== made.places.length)
+    return refuse(`the probing program does not read back: ${faults[0] ?? 'touches are missing'}`);
+  await writeFile(options.out, made.text);
+  complain(`${touches} places, read back without a fault`);
+}

@@ -1,0 +1,67 @@
+import type { Work } from '../machine/stance';
+import type { OffsetAt } from './measuredMap';
+
+/** Step for derivatives on the sheet, mm. */
+const STEP_MM = 1e-3;
+
+/**
+ * A work as it really is: every place of the surface moved along the tool by what was measured there. The tool stands as it would on the
+ * drawn one. @param mostMm Most that it is moved outwards, mm.
+ */
+export function createMeasuredWork(work: Work, offsetAt: OffsetAt, mostMm: number): Work {
+  const pose = new Float64Array(6),
+    before = new Float64Array(3),
+    after = new Float64Array(3);
+  const pointInto: Work['pointInto'] = (x, y, out) => {
+    const d = offsetAt(x, y);
+    work.poseInto(x, y, pose);
+    for (let k = 0; k < 3; k++) out[k] = pose[k]! + d * pose[3 + k]!;
+  };
+  /** Derivatives along the sheet, one after the other, to u and v. */
+  const u = new Float64Array(3),
+    v = new Float64Array(3);
+  const differ = (x: number, y: number, dx: number, dy: number, out: Float64Array): void => {
+    pointInto(x - dx, y - dy, before);
+    pointInto(x + dx, y + dy, after);
+    for (let k = 0; k < 3; k++) out[k] = (after[k]! - before[k]!) / (2 * STEP_MM);
+  };
+  return {
+    ...work,
+    alongNormal: false,
+    isometric: false,
+    flat: false,
+    homogeneous: 'nowhere',
+    radialNormal: false,
+    topMm: work.topMm + mostMm,
+    pointInto,
+    frameInto(x, y, out) {
+      differ(x, y, STEP_MM, 0, u);
+      differ(x, y, 0, STEP_MM, v);
+      const nx = u[1]! * v[2]! - u[2]! * v[1]!,
+        ny = u[2]! * v[0]! - u[0]! * v[2]!,
+        nz = u[0]! * v[1]! - u[1]! * v[0]!;
+      const length = Math.sqrt(nx * nx + ny * ny + nz * nz);
+      pointInto(x, y, out);
+      out[3] = nx / length;
+      out[4] = ny / length;
+      out[5] = nz / length;
+    },
+    poseInto(x, y, out) {
+      const d = offsetAt(x, y);
+      work.poseInto(x, y, out);
+      for (let k = 0; k < 3; k++) out[k]! += d * out[3 + k]!;
+    },
+    metricInto(x, y, out) {
+      differ(x, y, STEP_MM, 0, u);
+      differ(x, y, 0, STEP_MM, v);
+      out[0] = u[0]! * u[0]! + u[1]! * u[1]! + u[2]! * u[2]!;
+      out[1] = u[0]! * v[0]! + u[1]! * v[1]! + u[2]! * v[2]!;
+      out[2] = v[0]! * v[0]! + v[1]! * v[1]! + v[2]! * v[2]!;
+    },
+    wallAt: (x, y) => work.wallAt(x, y) + offsetAt(x, y),
+    toSheet(px, py, pz) {
+      const at = work.toSheet(px, py, pz);
+      return { ...at, heightMm: at.heightMm - offsetAt(at.x, at.y) };
+    },
+  };
+}
