@@ -38,6 +38,8 @@ import { getResourcesDir, loadEngines } from '../server/resources/engines';
 import { loadSolidKit } from '../server/resources/solids';
 import { loadFileShapes } from '../server/resources/shapes';
 import { hashJob } from '../core/job/jobHash';
+import { DEFAULT_RUNNER_PORT } from '../core/runner/protocol';
+import { startRunner } from './runner';
 import { probeBlank, type ProbeOptions } from './probing';
 import { PROBE_DEFAULTS } from '../core/probe/probeProgram';
 import { beginAt, complain, EXIT_INVALID, readMachine, readWith, writeDryRuns } from './posting';
@@ -386,6 +388,35 @@ program
       process.exitCode = EXIT_SPOILS;
     },
   );
+
+program
+  .command('runner')
+  .description('run the simulated machine: it listens on loopback until it is stopped')
+  .option('--port <n>', 'port to listen on', String(DEFAULT_RUNNER_PORT))
+  .option('--off <mm>', 'how far its blank runs out, or bows where it lies', '0.08')
+  .option('--towards <deg>', 'turn at which it stands out', '60')
+  .option('--taper <mm>', 'by how much it is larger at the far end', '0.02')
+  .action(async (options: { port: string; off: string; towards: string; taper: string }) => {
+    const [port, offMm, towardsDeg, taperMm] = [options.port, options.off, options.towards, options.taper].map(Number) as [
+      number,
+      number,
+      number,
+      number,
+    ];
+    if (!Number.isInteger(port) || port < 0 || port > 65535 || ![offMm, towardsDeg, taperMm].every(Number.isFinite)) {
+      complain('give a port from 0 to 65535, and numbers for --off, --towards and --taper');
+      process.exitCode = EXIT_INVALID;
+      return;
+    }
+    try {
+      const { port: own } = await startRunner(port, { offMm, towardsDeg, taperMm });
+      process.stdout.write(`the simulated machine listens on 127.0.0.1:${own}\n`);
+    } catch (error) {
+      const { code, message } = error as NodeJS.ErrnoException;
+      complain(code === 'EADDRINUSE' ? `--port ${port}: the port is taken; pass another, or stop what listens there` : message);
+      process.exitCode = EXIT_INVALID;
+    }
+  });
 
 program
   .command('schema')

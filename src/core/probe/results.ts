@@ -21,8 +21,8 @@ const MOST_NAMED = 4;
 
 /**
  * Reads where a probe touched a blank: one line a touch, X Y Z A B C as the control's words had them, apart by spaces, commas or
- * semicolons, or under a head that names the columns. Common practice of controls that log probes, no source. Lines that begin with a bracket or
- * a sign for remarks are left out.
+ * semicolons, or under a head that names the columns. Common practice of controls that log probes, no source. Lines that begin with a
+ * bracket or a sign for remarks are left out.
  * @param ballMm Diameter of the probe's ball: where the tool leans it touches beside its lowest place.
  */
 export function readProbeResults(text: string, setup: Setup, grid: ProbeGrid, ballMm: number): Result<Measured, ResultsRefusal> {

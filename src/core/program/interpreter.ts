@@ -81,6 +81,30 @@ export function* readProgram(text: string, rules: ReadingRules): Steps<number, P
   return { motions: interpreter.motions.finish(), placedBy, stops, corners, dwells, faults };
 }
 
+/** Reads a program line by line, as it comes: what a control does that is fed. */
+export interface LineReader {
+  /** What stands so far; motions are added as lines are read. */
+  readonly motions: MotionRecorder;
+  readonly stops: readonly ProgramStop[];
+  readonly dwells: readonly ProgramDwell[];
+  readonly ended: boolean;
+  /** Where the words stand: X Y Z A B C, mm and degrees. May be set where a motion ended elsewhere than it was meant to. */
+  readonly at: Float64Array;
+  /** Reads one line. @returns What is wrong with it; nothing where it was taken. */
+  read(raw: string, line: number): string[];
+}
+
+export function createLineReader(rules: ReadingRules): LineReader {
+  const interpreter = new Interpreter(rules.keepsPoint ?? null);
+  return Object.assign(interpreter, {
+    read(raw: string, line: number): string[] {
+      const before = interpreter.faults.length;
+      readLine(interpreter, raw, line, rules);
+      return interpreter.faults.slice(before).map((f) => f.text);
+    },
+  });
+}
+
 const SPACE = /\s/;
 /** Words for inches: NISTIR 6556 has the one, ISO 6983-1 the other (from memory). */
 const INCHES = new Set(['G20', 'G70']);
@@ -167,7 +191,7 @@ class Interpreter {
   readonly dwells: ProgramDwell[] = [];
   readonly faults: ProgramFault[] = [];
   ended = false;
-  private readonly at = new Float64Array(AXIS_COUNT);
+  readonly at = new Float64Array(AXIS_COUNT);
   private readonly end = new Float64Array(AXIS_COUNT);
   readonly placedBy = new Int32Array(AXIS_COUNT).fill(-1);
   private motion = '';

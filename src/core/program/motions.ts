@@ -65,6 +65,20 @@ export class MotionRecorder {
     this.count++;
   }
 
+  /** Where a motion ends, X Y Z A B C. */
+  endOf(i: number): Float64Array {
+    return this.packed.end.subarray(AXIS_COUNT * i, AXIS_COUNT * (i + 1));
+  }
+
+  /** The rest of a motion. */
+  stateOf(i: number): MotionState {
+    const { packed: p } = this;
+    return {
+      ...{ line: p.line[i]!, rapid: p.rapid[i] === 1, timeMin: p.timeMin[i]!, tool: p.tool[i]!, length: p.length[i]! },
+      ...{ spindleRpm: p.spindleRpm[i]!, coolant: p.coolant[i]!, away: p.away[i]!, probes: p.probes[i] === 1 },
+    };
+  }
+
   finish(): Motions {
     const { packed: p, count } = this;
     return {

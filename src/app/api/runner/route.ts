@@ -1,0 +1,66 @@
+import { NextResponse } from 'next/server';
+import { z } from 'zod';
+import { runnerSetupSchema } from '../../../core/runner/protocol';
+import { answerProblem, guarded, readForm } from '../../../server/answers';
+import { getRunnerLink } from '../../../server/runnerLink';
+
+export const dynamic = 'force-dynamic';
+
+const MAX_TEXT = 60_000_000;
+const bodySchema = z.discriminatedUnion('do', [
+  z.strictObject({
+    do: z.literal('command'),
+    text: z.string().regex(/^(hold|resume|stop|home|reset|jog|speed|fault|power)\b[^\n]{0,80}$/),
+  }),
+  z.strictObject({ do: z.literal('feed'), name: z.string().max(200), text: z.string().max(MAX_TEXT), setup: runnerSetupSchema }),
+  z.strictObject({ do: z.literal('setup'), setup: runnerSetupSchema }),
+]);
+
+/** What the simulated machine tells, as it tells it: server-sent events, one JSON object each. */
+export const GET = (request: Request) => {
+  const link = getRunnerLink();
+  const encoder = new TextEncoder();
+  let leave: () => void = () => undefined;
+  const stream = new ReadableStream<Uint8Array>({
+    start(controller) {
+      const send = (news: unknown): void => {
+        try {
+          controller.enqueue(encoder.encode(`data: ${JSON.stringify(news)}\n\n`));
+        } catch {
+          leave();
+        }
+      };
+      leave = link.listen(send);
+      send(link.news);
+      request.signal.addEventListener('abort', () => {
+        leave();
+        try {
+          controller.close();
+        } catch {
+          // It was closed by the reader.
+        }
+      });
+    },
+    cancel: () => leave(),
+  });
+  return new NextResponse(stream, { headers: { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store, no-transform' } });
+};
+
+/** Gives the simulated machine a command, or feeds it a program. */
+export const POST = (request: Request) =>
+  guarded(async () => {
+    const read = await readForm(request, bodySchema, 'The simulated machine cannot take this');
+    if ('answer' in read) return read.answer;
+    const link = getRunnerLink();
+    const own = read.value;
+    if (own.do === 'command' && /^(stop|reset|power)/.test(own.text)) link.dropFeed();
+    const answer =
+      own.do === 'feed'
+        ? await link.feed(own.name, own.text, JSON.stringify(own.setup))
+        : await link.command(own.do === 'setup' ? `setup ${JSON.stringify(own.setup)}` : own.text);
+    if (answer.startsWith('no')) {
+      const why = answer.replace(/^no (\w+ )?/, '');
+      return answerProblem(409, { error: 'runner', text: `The simulated machine did not take it: ${why}` });
+    }
+    return NextResponse.json({ answer });
+  });

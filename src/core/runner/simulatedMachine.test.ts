@@ -1,0 +1,161 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+import { carveJob, planJob, textOf, type Planned } from '../../../tests/support';
+import { createSetup } from '../pipeline/setup';
+import { measureFigures } from '../probe/describe';
+import { PROBE_DEFAULTS, writeProbeProgram } from '../probe/probeProgram';
+import { readProbeResults } from '../probe/results';
+import { Feeder } from './feeder';
+import { SimulatedMachine } from './simulatedMachine';
+import { listFedLines } from './wire';
+
+const TRUE_BLANK = { offMm: 0, towardsDeg: 0, taperMm: 0 };
+const setupOf = ({ machine, blank, zero }: Planned['setup']['job']) => `setup ${JSON.stringify({ machine, blank, zero, gaugeMm: 40 })}`;
+
+/** Feeds a program with a clock of its own. @param meddle Called at every tick, to give commands in between. */
+function feed(machine: SimulatedMachine, text: string, meddle: (ms: number) => string[] = () => [], mostMs = 4e6) {
+  let ms = 10;
+  const feeder = new Feeder(listFedLines(text).lines, ms);
+  const told: string[] = [];
+  const give = (lines: readonly string[]): void => {
+    for (const answer of lines) if (!feeder.hear(answer, ms)) told.push(answer);
+  };
+  while (ms < mostMs) {
+    for (const line of feeder.take(ms)) give(machine.handle(line, ms));
+    give(meddle(ms).flatMap((c) => machine.handle(c, ms)));
+    ms += 20;
+    give(machine.tick(ms));
+    const { state } = machine.status;
+    if (feeder.progress.state === 'refused' || state === 'alarm' || state === 'off') break;
+    if (feeder.progress.state === 'fed' && state === 'idle' && machine.status.queued === 0) break;
+  }
+  return { progress: feeder.progress, told, ms };
+}
+
+function ready(planned: Planned, real = TRUE_BLANK): SimulatedMachine {
+  const machine = new SimulatedMachine(real, 0);
+  expect(machine.handle(setupOf(planned.setup.job), 0)).toEqual(['ok setup']);
+  expect(machine.handle('home', 0)).toEqual(['ok home']);
+  machine.tick(1000);
+  expect(machine.status).toMatchObject({ state: 'idle', isHomed: true });
+  return machine;
+}
+
+describe('the simulated machine', () => {
+  let planned: Planned;
+  let text = '';
+  beforeAll(async () => {
+    planned = await planJob(carveJob('BUOY', { carve: { maxDepthMm: 1 } }));
+    text = textOf(planned.plan);
+  });
+
+  it('runs a program to its end, in about the time that was planned, and ends where the program does', () => {
+    const machine = ready(planned);
+    const { progress, ms } = feed(machine, text);
+    expect(progress).toMatchObject({ state: 'fed', again: 0 });
+    expect(machine.status).toMatchObject({ ended: true, state: 'idle', queued: 0 });
+    const { moves } = planned.plan;
+    const n = planned.setup.kinematics.axes.length;
+    planned.setup.kinematics.axes.forEach((a, k) =>
+      expect(machine.status.words[a.letter]).toBeCloseTo(moves.values[n * (moves.count - 1) + k]!, 3),
+    );
+    // It looks ahead a batch at a time, and comes to rest between two.
+    expect(ms / 1000).toBeGreaterThan(0.9 * planned.plan.timeS);
+    expect(ms / 1000).toBeLessThan(1.3 * planned.plan.timeS + 5);
+  });
+
+  it('stands while it is held, goes on, and stops', () => {
+    const machine = ready(planned);
+    let held = '';
+    const { progress } = feed(machine, text, (ms) => {
+      if (ms === 5010) return ['hold'];
+      if (ms === 6010) held = JSON.stringify(machine.status.words);
+      if (ms === 20010) {
+        expect(JSON.stringify(machine.status.words)).toBe(held);
+        return ['resume'];
+      }
+      return [];
+    });
+    expect(progress.state).toBe('fed');
+    const other = ready(planned);
+    feed(other, text, (ms) => (ms === 5010 ? ['stop'] : []), 8000);
+    expect(other.status).toMatchObject({ queued: 0, spindleRpm: 0 });
+  });
+
+  it('loses no line for good: what was lost on its way is sent again, in its order', () => {
+    const machine = ready(planned);
+    machine.handle('fault line-lost on', 0);
+    const { progress } = feed(machine, text);
+    expect(progress.state).toBe('fed');
+    expect(progress.again).toBeGreaterThan(0);
+    expect(machine.status.ended).toBe(true);
+  });
+
+  it('answers late and still gets all of it', () => {
+    const machine = ready(planned);
+    machine.handle('fault slow-answer on', 0);
+    expect(feed(machine, text).progress.state).toBe('fed');
+  });
+
+  it('refuses what goes beyond a limit, with the axis and by how much, and raises an alarm that has to be cleared', () => {
+    const { job } = planned.setup;
+    const near = { ...job.machine, travelMm: { X: 300, Y: 60, Z: 0 }, standsAt: { xMm: null, yMm: 30, noseMm: 70 } };
+    const machine = ready({ ...planned, setup: { ...planned.setup, job: { ...job, machine: near } } });
+    const { progress, told } = feed(machine, text);
+    expect(progress.state).toBe('refused');
+    expect(progress.refusal!.why).toMatch(/^Z would go to 45\.000, it can from -Infinity to 30\.0$/);
+    expect(told.some((t) => t.startsWith('alarm line'))).toBe(true);
+    expect(machine.handle('line 1 G0 X1', 0)[0]).toMatch(/^no 1 alarm/);
+    expect(machine.handle('reset', 0)).toEqual(['ok reset']);
+    expect(machine.status.state).toBe('idle');
+    const hit = ready(planned);
+    hit.handle('fault limit-hit on', 0);
+    expect(feed(hit, text).progress.refusal!.why).toBe('a limit switch is hit');
+  });
+
+  it('forgets all but where its axes stand when the power goes, and wants to be homed again', () => {
+    const machine = ready(planned);
+    feed(machine, text, (ms) => (ms === 9010 ? ['power off'] : []));
+    const { state, line, words } = machine.status;
+    expect(state).toBe('off');
+    expect(line).toBeGreaterThan(20);
+    expect(machine.handle('line 9 G0 X1', 0)).toEqual(['no 9 the power is off']);
+    machine.handle('power on', 0);
+    expect(machine.status).toMatchObject({ state: 'idle', isHomed: false, line, words, queued: 0 });
+    expect(machine.handle('line 1 G0 Z5', 0)).toEqual(['no 1 home it first']);
+  });
+
+  it('refuses a line out of turn, one that it cannot read, and jogs that nobody could follow', () => {
+    const machine = ready(planned);
+    expect(machine.handle('line 3 G0 X1', 2000)).toEqual(['no 3 line 1 is waited for']);
+    expect(machine.handle('line 1 G0 Q1', 2000)[0]).toMatch(/^no 1 the word Q/);
+    machine.handle('reset', 2000);
+    expect(machine.handle('jog W 3 F 100', 2000)[0]).toMatch(/^no jog say it as/);
+    expect(machine.handle('jog C 3 F 100', 2000)[0]).toMatch(/^no jog there is no axis C/);
+    expect(machine.handle('jog X 3 F 100', 2000)).toEqual(['ok jog']);
+    machine.tick(4000);
+    expect(machine.status.words.X).toBeCloseTo(3, 9);
+    expect(machine.handle('dance', 4000)).toEqual(['no dance is not known']);
+    expect(machine.handle('setup {', 4000)).toEqual(['no setup it is no JSON']);
+  });
+
+  it('probes its own blank, which is not round, and what it logs gives that back; a probe that misses raises an alarm', () => {
+    const real = { offMm: 0.12, towardsDeg: 75, taperMm: 0.04 };
+    const setup = createSetup(planned.setup.job);
+    const made = writeProbeProgram(setup, PROBE_DEFAULTS);
+    if (!made.ok) throw new Error(made.error.kind);
+    const machine = ready(planned, real);
+    const { progress, told } = feed(machine, made.text);
+    expect(progress.state).toBe('fed');
+    const touches = told.filter((t) => t.startsWith('touch ')).map((t) => t.slice(6));
+    expect(touches).toHaveLength(60);
+    const read = readProbeResults(touches.join('\n'), setup, PROBE_DEFAULTS, 0);
+    if (!read.ok) throw new Error(read.error.lines.join());
+    const { eccentric, taperMm } = measureFigures(read.value, setup.surface);
+    expect(eccentric!.mm).toBeCloseTo(real.offMm, 4);
+    expect(eccentric!.turnDeg).toBeCloseTo(real.towardsDeg, 2);
+    expect(taperMm).toBeCloseTo((real.taperMm * 74) / 80, 4);
+    const blind = ready(planned, real);
+    blind.handle('fault probe-misses on', 0);
+    expect(feed(blind, made.text).told.join()).toMatch(/alarm line \d+: the probe did not trip/);
+  });
+});

@@ -1,0 +1,184 @@
+import { connect, type Socket } from 'node:net';
+import { Feeder, type FeedProgress } from '../core/runner/feeder';
+import { DEFAULT_RUNNER_PORT, type RunnerStatus } from '../core/runner/protocol';
+import { createLineCutter, listFedLines } from '../core/runner/wire';
+
+/** What the page is told of the simulated machine. */
+export interface RunnerNews {
+  /** Whether it answers; if not, why. */
+  link: 'up' | 'down';
+  why: string | null;
+  status: RunnerStatus | null;
+  feed: (FeedProgress & { name: string; fileLine: number }) | null;
+  /** Words at which a probe tripped, in their order, since the program began. */
+  touches: string[];
+}
+
+type Listener = (news: RunnerNews) => void;
+
+const FEED_MS = 4;
+const TELL_MS = 100;
+const CONNECT_MS = 1500;
+/** A command that is not answered in this time is given up, ms. */
+const ANSWER_MS = 3000;
+
+/** The one connection of the server to the simulated machine; pages listen to it and give it commands. */
+export class RunnerLink {
+  private socket: Socket | null = null;
+  private status: RunnerStatus | null = null;
+  private why: string | null = null;
+  private feeder: Feeder | null = null;
+  private name = '';
+  private fileLines: number[] = [];
+  private touches: string[] = [];
+  private readonly listeners = new Set<Listener>();
+  private waiting: { word: string; resolve(answer: string): void }[] = [];
+  private timer: ReturnType<typeof setInterval> | null = null;
+  private toldMs = 0;
+
+  constructor(private readonly port: number) {}
+
+  get news(): RunnerNews {
+    const progress = this.feeder?.progress ?? null;
+    return {
+      link: this.socket ? 'up' : 'down',
+      why: this.why,
+      status: this.status,
+      feed: progress && { ...progress, name: this.name, fileLine: this.fileLines[Math.max(0, (this.status?.line ?? 1) - 1)] ?? 0 },
+      touches: this.touches,
+    };
+  }
+
+  listen(listener: Listener): () => void {
+    this.listeners.add(listener);
+    void this.open();
+    return () => {
+      this.listeners.delete(listener);
+    };
+  }
+
+  private tell(): void {
+    const { news } = this;
+    for (const listener of this.listeners) listener(news);
+    this.toldMs = performance.now();
+  }
+
+  /** Connects, if it is not. @returns Whether it is now. */
+  open(): Promise<boolean> {
+    if (this.socket) return Promise.resolve(true);
+    return new Promise((resolve) => {
+      const socket = connect(this.port, '127.0.0.1');
+      const fail = (why: string): void => {
+        socket.destroy();
+        this.why = why;
+        this.tell();
+        resolve(false);
+      };
+      const timer = setTimeout(() => fail(`it does not answer on port ${this.port}`), CONNECT_MS);
+      socket.setEncoding('utf8');
+      socket.setNoDelay(true);
+      socket.once('connect', () => {
+        clearTimeout(timer);
+        this.take(socket);
+        resolve(true);
+      });
+      socket.once('error', () => {
+        clearTimeout(timer);
+        if (this.socket !== socket) fail(`nothing answers on port ${this.port}`);
+      });
+    });
+  }
+
+  private take(socket: Socket): void {
+    this.socket = socket;
+    this.why = null;
+    const cut = createLineCutter();
+    socket.on('data', (chunk: string) => {
+      for (const line of cut(chunk)) this.hear(line);
+    });
+    socket.on('close', () => {
+      if (this.socket !== socket) return;
+      this.socket = null;
+      this.why = 'the connection to it broke off';
+      for (const { resolve } of this.waiting.splice(0)) resolve('no the connection broke off');
+      this.stopFeeding();
+      this.tell();
+    });
+    this.tell();
+  }
+
+  private hear(line: string): void {
+    if (this.feeder?.hear(line, performance.now())) return;
+    if (line.startsWith('at ')) {
+      this.status = JSON.parse(line.slice(3)) as RunnerStatus;
+      if (performance.now() - this.toldMs > TELL_MS / 2) this.tell();
+    } else if (line.startsWith('touch ')) this.touches.push(line.slice(6));
+    else if (line.startsWith('ok ') || line.startsWith('no ')) {
+      const word = line.split(' ')[1]!;
+      const at = this.waiting.findIndex((w) => w.word === word);
+      if (at >= 0) this.waiting.splice(at, 1)[0]!.resolve(line);
+    }
+  }
+
+  /** Gives a command. @returns What it answers, or `no …` with why it does not. */
+  async command(text: string): Promise<string> {
+    if (!(await this.open())) return `no ${this.why}`;
+    const word = text.split(' ')[0]!;
+    return new Promise((resolve) => {
+      const own = { word, resolve };
+      this.waiting.push(own);
+      setTimeout(() => {
+        const at = this.waiting.indexOf(own);
+        if (at < 0) return;
+        this.waiting.splice(at, 1);
+        resolve('no it did not answer in time');
+      }, ANSWER_MS);
+      this.socket!.write(`${text}\n`);
+    });
+  }
+
+  /** Begins to feed a program from its first line. @param setup What is on the machine, as JSON. */
+  async feed(name: string, text: string, setup: string): Promise<string> {
+    const stopped = await this.command('stop');
+    if (stopped.startsWith('no')) return stopped;
+    const taken = await this.command(`setup ${setup}`);
+    if (taken.startsWith('no')) return taken;
+    const { lines, at } = listFedLines(text);
+    this.name = name;
+    this.fileLines = at;
+    this.touches = [];
+    this.feeder = new Feeder(lines, performance.now());
+    this.timer ??= setInterval(() => this.goOn(), FEED_MS);
+    this.tell();
+    return 'ok feed';
+  }
+
+  private goOn(): void {
+    const { feeder, socket } = this;
+    if (!feeder || !socket) return this.stopFeeding();
+    const lines = feeder.take(performance.now());
+    if (lines.length > 0) socket.write(`${lines.join('\n')}\n`);
+    if (feeder.progress.state !== 'feeding') this.stopFeeding();
+  }
+
+  private stopFeeding(): void {
+    if (this.timer) clearInterval(this.timer);
+    this.timer = null;
+  }
+
+  /** Feeds no more of what is fed. */
+  dropFeed(): void {
+    this.stopFeeding();
+    this.feeder = null;
+    this.tell();
+  }
+}
+
+const readPort = (): number => {
+  const own = Number(process.env.HOBEL_RUNNER_PORT);
+  return Number.isInteger(own) && own > 0 && own < 65536 ? own : DEFAULT_RUNNER_PORT;
+};
+
+/** One for all pages, whatever module loads it. */
+const shared = globalThis as { hobelRunner?: RunnerLink };
+export const getRunnerLink = (): RunnerLink => (shared.hobelRunner ??= new RunnerLink(readPort()));
