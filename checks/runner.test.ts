@@ -6,7 +6,8 @@ import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { parseJobText } from '../src/core/job/parse';
-import { RunnerLink, type RunnerNews } from '../src/server/runnerLink';
+import type { RunnerNews } from '../src/core/runner/news';
+import { RunnerLink } from '../src/server/runnerLink';
 import { planJob, textOf } from '../tests/support';
 
 const LINES = 20_000;

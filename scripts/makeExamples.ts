@@ -10,9 +10,12 @@ import {
   createJob,
   createOnGuide,
   createSeries,
+  DEFAULT_MOTION,
+  TABLE_MACHINE,
   TILTING_MACHINE,
 } from '../src/core/job/defaults';
 import { parseJob } from '../src/core/job/parse';
+import { createZero } from '../src/core/job/zero';
 import { createLay, type Job, type Stage } from '../src/core/job/schema';
 import { packShape, readShape } from '../src/core/shape/readShape';
 import { writeStl } from '../src/core/shape/stl';
@@ -433,8 +436,10 @@ console.info(`compass cover: ${report.triangles} triangles, ${report.openEdges} 
 const compassCover: Job = {
   ...createJob('Compass cover'),
   notes:
-    'Tidewater Instrument Works. Domed cover of a boat compass, from its STL; lettered round the crown with the head tilted along the normal, on the rotary.',
-  machine: TILTING_MACHINE,
+    'Tidewater Instrument Works. Domed cover of a boat compass, from its STL; lettered round the crown on a table that tilts and turns, the tool along the normal all over.',
+  machine: TABLE_MACHINE,
+  zero: { ...createZero(), centreMm: { xMm: 0, yMm: 0, zMm: -45 } },
+  motion: { ...DEFAULT_MOTION, ...TABLE_MACHINE.heights },
   blank: {
     kind: 'free',
     source: 'compass-cover.stl',
@@ -444,7 +449,7 @@ const compassCover: Job = {
     normal: [0, 0, 1],
     turnDeg: 0,
     creaseDeg: 20,
-    mount: 'rotary',
+    mount: 'table',
     axisBelowMm: 40,
     zero: 'surface',
   },

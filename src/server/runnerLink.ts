@@ -1,24 +1,18 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import path from 'node:path';
 import { connect, type Socket } from 'node:net';
-import { Feeder, type FeedProgress } from '../core/runner/feeder';
+import { Feeder } from '../core/runner/feeder';
 import { DEFAULT_RUNNER_PORT, type RunnerStatus } from '../core/runner/protocol';
+import type { RunnerNews } from '../core/runner/news';
 import { createLineCutter, listFedLines } from '../core/runner/wire';
-
-/** What the page is told of the simulated machine. */
-export interface RunnerNews {
-  /** Whether it answers; if not, why. */
-  link: 'up' | 'down';
-  why: string | null;
-  status: RunnerStatus | null;
-  feed: (FeedProgress & { name: string; fileLine: number }) | null;
-  /** Words at which a probe tripped, in their order, since the program began. */
-  touches: string[];
-}
 
 type Listener = (news: RunnerNews) => void;
 
 const FEED_MS = 4;
 const TELL_MS = 100;
 const CONNECT_MS = 1500;
+/** How often, and how long between, a started machine is asked whether it is there. */
+const [START_TRIES, START_WAIT_MS] = [40, 250];
 /** A command that is not answered in this time is given up, ms. */
 const ANSWER_MS = 3000;
 
@@ -35,6 +29,7 @@ export class RunnerLink {
   private waiting: { word: string; resolve(answer: string): void }[] = [];
   private timer: ReturnType<typeof setInterval> | null = null;
   private toldMs = 0;
+  private child: ChildProcess | null = null;
 
   constructor(private readonly port: number) {}
 
@@ -87,6 +82,24 @@ export class RunnerLink {
         if (this.socket !== socket) fail(`nothing answers on port ${this.port}`);
       });
     });
+  }
+
+  /** Starts the simulated machine as a process of its own, where none listens yet. @returns Why it could not, or null. */
+  async start(): Promise<string | null> {
+    if (await this.open()) return null;
+    this.child ??= spawn(process.execPath, ['--import', 'tsx', path.resolve('src/cli/main.ts'), 'runner', '--port', String(this.port)], {
+      stdio: ['ignore', 'ignore', 'pipe'],
+    });
+    let said = '';
+    this.child.stderr?.on('data', (chunk: Buffer) => (said += chunk.toString()));
+    this.child.once('exit', () => (this.child = null));
+    process.once('exit', () => this.child?.kill());
+    for (let tries = 0; tries < START_TRIES; tries++) {
+      await new Promise((resolve) => setTimeout(resolve, START_WAIT_MS));
+      if (await this.open()) return null;
+      if (!this.child) break;
+    }
+    return said.trim().split('\n')[0] || 'it does not start';
   }
 
   private take(socket: Socket): void {
@@ -148,6 +161,8 @@ export class RunnerLink {
     this.fileLines = at;
     this.touches = [];
     this.feeder = new Feeder(lines, performance.now());
+    // What it told last is of what it ran before.
+    if (this.status) this.status = { ...this.status, line: 0, touches: 0, ended: false };
     this.timer ??= setInterval(() => this.goOn(), FEED_MS);
     this.tell();
     return 'ok feed';

@@ -76,8 +76,8 @@ export const TILTING_MACHINE: Machine & { layout: LayoutOf<'rotary-tilting-head'
 
 /** A table that tilts about X and turns on itself. */
 export const DEFAULT_TABLE: Omit<LayoutOf<'table-table'>, 'kind' | 'wrappedAxis'> = {
-  tilt: { letter: 'A', sense: -1, minDeg: -30, maxDeg: 110, maxDegPerMin: 5400, accelerationDegPerS2: 900 },
-  turn: { letter: 'C', sense: -1, maxDegPerMin: 9000, accelerationDegPerS2: 1500, range: null, chuckMm: 80 },
+  tilt: { letter: 'A', sense: -1, minDeg: -30, maxDeg: 110, maxDegPerMin: 9000, accelerationDegPerS2: 1800 },
+  turn: { letter: 'C', sense: -1, maxDegPerMin: 36000, accelerationDegPerS2: 6000, range: null, chuckMm: 80 },
   tableMm: 200,
   faceMm: -20,
 };
@@ -93,6 +93,9 @@ export const TABLE_MACHINE: Machine & { layout: LayoutOf<'table-table'> } = {
   toolChanger: true,
   toolChangeS: 8,
   toolLengths: 'table',
+  rapidMmPerMin: 12000,
+  accelerationMmPerS2: 1500,
+  maxFeedMmPerMin: 6000,
   layout: { kind: 'table-table', wrappedAxis: 'Y', ...DEFAULT_TABLE },
   travelMm: { X: 300, Y: 260, Z: 280 },
   standsAt: { xMm: 150, yMm: 130, noseMm: 320 },

@@ -13,6 +13,7 @@ const bodySchema = z.discriminatedUnion('do', [
     text: z.string().regex(/^(hold|resume|stop|home|reset|jog|speed|fault|power)\b[^\n]{0,80}$/),
   }),
   z.strictObject({ do: z.literal('feed'), name: z.string().max(200), text: z.string().max(MAX_TEXT), setup: runnerSetupSchema }),
+  z.strictObject({ do: z.literal('start') }),
   z.strictObject({ do: z.literal('setup'), setup: runnerSetupSchema }),
 ]);
 
@@ -53,6 +54,12 @@ export const POST = (request: Request) =>
     if ('answer' in read) return read.answer;
     const link = getRunnerLink();
     const own = read.value;
+    if (own.do === 'start') {
+      const why = await link.start();
+      return why === null
+        ? NextResponse.json({ answer: 'ok start' })
+        : answerProblem(409, { error: 'runner', text: `The simulated machine does not start: ${why}` });
+    }
     if (own.do === 'command' && /^(stop|reset|power)/.test(own.text)) link.dropFeed();
     const answer =
       own.do === 'feed'

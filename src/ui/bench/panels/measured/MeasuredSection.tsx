@@ -19,6 +19,7 @@ import { useBench, useJob } from '../../../state/benchStore';
 import { useSurface } from '../../../state/useSurface';
 import { MeasuredMap } from './MeasuredMap';
 import { RoundChart } from './RoundChart';
+import { TouchOnRunner } from './TouchOnRunner';
 import { TypedTable } from './TypedTable';
 
 const FAULTS_SAID = 4;
@@ -64,9 +65,10 @@ export function MeasuredSection() {
       ],
     });
   };
-  const takeResults = async (file: File) => {
-    const read = readProbeResults(await file.text(), setup, settings, settings.ballMm);
-    if (!read.ok) return setTold({ wrong: true, lines: [`${file.name} cannot be taken:`, ...read.error.lines.slice(0, FAULTS_SAID)] });
+  const takeResults = async (file: File) => takeText(await file.text(), file.name, settings.ballMm);
+  const takeText = (text: string, name: string, ballMm: number) => {
+    const read = readProbeResults(text, setup, settings, ballMm);
+    if (!read.ok) return setTold({ wrong: true, lines: [`${name} cannot be taken:`, ...read.error.lines.slice(0, FAULTS_SAID)] });
     setTold(null);
     keep(read.value);
   };
@@ -134,6 +136,12 @@ export function MeasuredSection() {
         >
           <UploadSimpleIcon size={15} /> Log of the probe
         </FileButton>
+        <TouchOnRunner
+          setup={setup}
+          settings={settings}
+          onTouches={(text) => takeText(text, 'The log of the simulated machine', 0)}
+          onFailure={(line) => setTold({ wrong: true, lines: [line] })}
+        />
         <Button size="sm" variant="outline-secondary" disabled={count > MOST_TYPED} onClick={() => setTyping(!typing)}>
           {typing ? 'Done typing' : 'Type it'}
         </Button>

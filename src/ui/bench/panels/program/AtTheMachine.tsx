@@ -19,6 +19,7 @@ import { saveFile } from '../../../common/saveFile';
 import { useJob } from '../../../state/benchStore';
 import { useSurface } from '../../../state/useSurface';
 import { useToolPlace } from '../../playhead';
+import { RunnerFold } from './RunnerFold';
 
 /** Lift of a dry run unless another is typed, mm. */
 const DRY_LIFT_MM = 20;
@@ -164,6 +165,7 @@ export function AtTheMachine({ plan, lettering, ready }: AtTheMachineProps) {
           <BeginHere plan={plan} ready={ready} />
         </>
       )}
+      <RunnerFold plan={plan} ready={ready} />
     </>
   );
 }
