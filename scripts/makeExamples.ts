@@ -127,7 +127,8 @@ const rainGauge: Job = {
 const lampHood: Job = {
   ...createJob('Lamp hood, Saltmarsh Light'),
   notes:
-    'Tidewater Instrument Works. Conical lamp hood in brass, spun and turned; name all the way round, level at 24 mm from the large rim, bearing marks under it.',
+    'Tidewater Instrument Works. Conical lamp hood in brass, spun and turned; name all the way round, level at 24 mm from the large rim, bearing marks under it; the head leans along the cone.',
+  machine: TILTING_MACHINE,
   blank: { ...createBlank('cone'), datumDiameterMm: 44, farDiameterMm: 110, lengthMm: 58, boreMm: 0, given: 'diameters', clearFarMm: 4 },
   lay: { ...createLay(), kind: 'level' },
   inscriptions: [

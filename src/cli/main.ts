@@ -126,6 +126,9 @@ function chooseTrial(job: Job, id: string | undefined): Job | null {
   return null;
 }
 
+/** Cells of the piece's picture on the set-up sheet, and its longest side. */
+const [SHEET_CELL_MM, SHEET_PICTURE_PX] = [0.08, 700];
+
 program
   .command('plan')
   .argument('<job>', 'job file')
@@ -298,7 +301,11 @@ program
     );
     const drawing = toSetupDrawing(setup.surface, lettering.artworks);
     await makeFolder(path.dirname(path.resolve(options.out)));
-    await writeFile(options.out, await renderSetupSheet(sheet, drawing, toLocalDay(new Date()), hashJob(job)));
+    const readings = toPartTexts(plan.program).map((text) => runSteps(readProgram(text, DIALECTS[job.machine.dialect].rules)));
+    const { removal } = runSteps(proveField(setup, lettering, readings, listToolsByHand(setup.runs, plan), SHEET_CELL_MM));
+    const map = toDepthMap(removal.field);
+    const picture = map && `data:image/png;base64,${Buffer.from(toReliefPng(map, SHEET_PICTURE_PX)).toString('base64')}`;
+    await writeFile(options.out, await renderSetupSheet(sheet, drawing, toLocalDay(new Date()), hashJob(job), picture));
   });
 
 program
@@ -343,7 +350,7 @@ program
   .description('write the programs of a job for a machine and a dialect, one file or one a cutter, if nothing would spoil the piece')
   .argument('<job>', 'job file')
   .requiredOption('--out <dir>', 'folder for the programs')
-  .option('--machine <file>', 'machine to write for, as JSON; the job’s own if left out')
+  .option('--machine <id>', 'machine to write for: one that ships, by its id, or a file of JSON; the job’s own if left out')
   .option('--dialect <id>', `how the control is spoken to: ${Object.keys(DIALECTS).join(', ')}; the machine’s own if left out`)
   .addOption(new Option('--unit <unit>', 'unit of the programs; the machine’s own if left out').choices(['mm', 'in']))
   .addOption(

@@ -1,6 +1,7 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { readMachineFile } from '../core/job/machineFile';
+import { STARTER_MACHINES } from '../core/job/starterMachines';
 import { machineSchema, type Job } from '../core/job/schema';
 import type { Setup } from '../core/pipeline/setup';
 import { findStrokeStart, proveBegin, writeFrom } from '../core/program/beginHere';
@@ -13,14 +14,16 @@ export const EXIT_INVALID = 2;
 
 export const complain = (line: string): void => void process.stderr.write(`${line}\n`);
 
-/** A machine from a file, as JSON; what is wrong with it is said, and null returned. */
+/** A machine that ships, by its id, or one from a file, as JSON; what is wrong with it is said, and null returned. */
 export async function readMachine(file: string): Promise<Job['machine'] | null> {
+  const starter = STARTER_MACHINES.find((m) => m.id === file);
+  if (starter) return starter;
   try {
     const read = readMachineFile(await readFile(file, 'utf8'));
     if (read.ok) return read.value;
     for (const line of read.error.lines) complain(`${file}: ${line}`);
   } catch (error) {
-    complain(`${file}: ${(error as Error).message}`);
+    complain(`${file}: ${(error as Error).message}; of the machines that ship there is ${STARTER_MACHINES.map((m) => m.id).join(', ')}`);
   }
   process.exitCode = EXIT_INVALID;
   return null;

@@ -181,10 +181,9 @@ export class RunnerLink {
     this.timer = null;
   }
 
-  /** Feeds no more of what is fed. */
+  /** Feeds no more of what is fed; how far it came stays known. */
   dropFeed(): void {
     this.stopFeeding();
-    this.feeder = null;
     this.tell();
   }
 }

@@ -80,6 +80,8 @@ export function computeFloor(
     const nearWall = insetMm + pass * stepMm < WIDTH_SLACK * (2 * widestMm - insetMm);
     for (let k = 0; k + 1 < placed.starts.length; k++) {
       const ring = subdivide(leaveOutKinks(getRing(placed, k)), MAX_WALL_PIECE_MM);
+      // What an inset leaves last may be a speck, all of whose points are one.
+      if (ring.length < 6) continue;
       if (pass === 0) {
         const slackMm = CORNER_SLACK * widestMm - insetMm;
         passes.push(...computeWallPass(ring, solver, o, { depthMm, side: 'left', corners, slackMm }));

@@ -2,9 +2,9 @@ import { z } from 'zod';
 import { describeBlank, getMount } from '../job/blankText';
 import type { Tool } from '../job/toolSchema';
 import { poseAt } from '../machine/pose';
-import { describeTurn, getRotary } from '../machine/layouts/edit';
+import { describeTableTurn, describeTilt, describeTurn, getHead, getRotary, getTable } from '../machine/layouts/edit';
 import { getLayout } from '../machine/layouts/registry';
-import { listZeroWords } from '../machine/zeroText';
+import { describeCentre, listZeroWords } from '../machine/zeroText';
 import type { Plan } from '../pipeline/plan';
 import { listToolsByHand, type Run, type Setup } from '../pipeline/setup';
 import type { ProgramReading } from '../program/interpreter';
@@ -30,6 +30,8 @@ export const setupSheetSchema = z.strictObject({
   unit: z.enum(['mm', 'in']),
   blank: line,
   zero: lines,
+  /** At which heights the tool waits, hops and begins to feed. */
+  heights: line,
   files: z.array(z.strictObject({ name: line, lines: z.number() })).max(200),
   /** In the order in which they are put in. */
   tools: z
@@ -70,6 +72,7 @@ export function toSetupSheet(setup: Setup, plan: Plan, proof: Proof, names: read
   const layout = getLayout(job.machine.layout);
   const mount = getMount(job.blank);
   const mm = (v: number): string => String(Math.round(v * 1000) / 1000);
+  const centre = describeCentre(job, mm);
   return {
     job: job.name,
     notes: job.notes,
@@ -81,7 +84,9 @@ export function toSetupSheet(setup: Setup, plan: Plan, proof: Proof, names: read
     zero: [
       ...listZeroWords(job).map(({ letter, where }) => `${letter} is zero ${where}`),
       ...layout.describe(job.machine.layout, mount, mm),
+      ...(centre === null ? [] : [centre]),
     ],
+    heights: describeHeights(setup, mm),
     files: plan.program.parts.map((part, k) => ({ name: names[k]!, lines: part.lines.length })),
     tools: listTools(setup, plan, readings),
     axes: kinematics.axes.map(({ letter, kind }) => ({ letter, unit: kind === 'rotary' ? '°' : 'mm', ...measureAxis(readings, letter) })),
@@ -135,6 +140,14 @@ function readStays(setup: Setup, plan: Plan, readings: readonly ProgramReading[]
   return out;
 }
 
+/** Heights over the blank, with those of cuts that have their own. */
+function describeHeights({ job }: Setup, mm: (v: number) => string): string {
+  const { parkHeightMm, hopHeightMm, approachGapMm } = job.motion;
+  const own = job.cuts.filter((c) => c.enabled && c.hopHeightMm !== null).map((c) => `${mm(c.hopHeightMm!)} mm in "${c.name}"`);
+  const hops = [`${mm(hopHeightMm)} mm`, ...own].join(', ');
+  return `Waits ${mm(parkHeightMm)} mm over the blank’s highest place, hops at ${hops}, comes down as a rapid to ${mm(approachGapMm)} mm.`;
+}
+
 /** What can be tried at the machine before anything is cut: senses, and where the surface is at the first place that is cut. */
 function listChecks(setup: Setup, readings: readonly ProgramReading[]): SetupSheet['checks'] {
   const { job: own, kinematics } = setup;
@@ -145,6 +158,23 @@ function listChecks(setup: Setup, readings: readonly ProgramReading[]): SetupShe
       do: `Jog ${rotary.letter} by +${JOG_DEG}°`,
       see: `the top of the blank goes ${describeTurn(own.machine.layout.wrappedAxis, rotary.sense)}, seen with X to the right and Y away from you`,
       words: [{ letter: rotary.letter, value: JOG_DEG }],
+    });
+  }
+  const head = getHead(own.machine.layout);
+  if (head)
+    out.push({
+      do: `Jog ${head.letter} by +${JOG_DEG}°`,
+      see: `the tool leans to the blank’s ${head.sense > 0 ? 'far' : 'datum'} end`,
+      words: [{ letter: head.letter, value: JOG_DEG }],
+    });
+  const table = getTable(own.machine.layout);
+  if (table) {
+    const { tilt, turn } = table;
+    out.push({ do: `Jog ${tilt.letter} by +${JOG_DEG}°`, see: describeTilt(tilt), words: [{ letter: tilt.letter, value: JOG_DEG }] });
+    out.push({
+      do: `Jog ${turn.letter} by +${JOG_DEG}°, the table level`,
+      see: `seen from above, ${describeTableTurn(turn)}`,
+      words: [{ letter: turn.letter, value: JOG_DEG }],
     });
   }
   const first = findFirstCut(readings);

@@ -58,8 +58,8 @@ export const layoutSchema = z.discriminatedUnion('kind', [
     /** A blank that lies on the table lies along the other one of X and Y at rotary zero. */
     wrappedAxis,
     /**
-     * The table tilts about X (A) or Y (B). Sense +1 if a growing word tilts it right-handed about that axis. Its axis and that of the
-     * turn meet.
+     * The table tilts about X (A) or Y (B), its words within limits. Sense +1 if a growing word tilts it right-handed about that axis.
+     * Its axis and that of the turn meet.
      */
     tilt: z.strictObject({ ...rotaryAxis, letter: z.enum(['A', 'B']), minDeg: angleDeg(-120, 0), maxDeg: angleDeg(0, 120) }),
     /** On it the table turns, about Z while the tilt is 0. Sense +1 if a growing word turns it right-handed about Z. */

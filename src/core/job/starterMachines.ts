@@ -39,7 +39,7 @@ export const STARTER_MACHINES: readonly Machine[] = [
     feedMode: 'G94',
     layout: {
       ...TABLE_MACHINE.layout,
-      tilt: { ...DEFAULT_TABLE.tilt, letter: 'B', minDeg: -110, maxDeg: 30 },
+      tilt: { ...DEFAULT_TABLE.tilt, letter: 'B', minDeg: -30, maxDeg: 110 },
       turn: { ...DEFAULT_TABLE.turn, range: { minDeg: -360, maxDeg: 360 } },
     },
   },

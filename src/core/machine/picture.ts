@@ -36,6 +36,8 @@ const LETTER: readonly (readonly [number, number])[][] = [
 const PIECE_MM = 1.5;
 /** The arrow of the turn begins and ends there, and is drawn in so many pieces; how far out from the blank, mm. */
 const [TURN_FROM_DEG, TURN_TO_DEG, TURN_PIECES, TURN_OUT_MM] = [8, 70, 12, 7];
+/** The arrow of a tilt ends there at the most, and is drawn if it gets beyond the other. */
+const [TILT_TO_DEG, TILT_FROM_DEG] = [40, 14];
 const TOOL_MM = 45;
 
 /**
@@ -68,15 +70,16 @@ export function createMachineScene(machine: Machine, words: Readonly<Record<stri
     return [at[0] - origin[0], at[1] - origin[1], at[2] - origin[2]];
   };
   const blank = turns ? listRound() : listPlate();
-  const way = (letter: string, p: readonly number[]) => ({
+  const way = (letter: string, p: readonly number[], toDeg = TURN_TO_DEG) => ({
     letter,
     points: Array.from({ length: TURN_PIECES + 1 }, (_, k) => {
-      const turned = (words[letter] ?? 0) + TURN_FROM_DEG + (k / TURN_PIECES) * (TURN_TO_DEG - TURN_FROM_DEG);
+      const turned = (words[letter] ?? 0) + TURN_FROM_DEG + (k / TURN_PIECES) * (toDeg - TURN_FROM_DEG);
       return place(p, { ...words, [letter]: turned });
     }),
   });
   const outside = blank.wrap(0, SHOWN.radiusMm + TURN_OUT_MM).slice(1) as [number, number];
   const rim = SHOWN.tableMm + TURN_OUT_MM;
+  const tiltTo = table ? Math.min(TILT_TO_DEG, table.tilt.maxDeg - (words[table.tilt.letter] ?? 0)) : 0;
   kinematics.forward(
     axes.map((a) => words[a.letter] ?? 0),
     tip,
@@ -103,20 +106,24 @@ export function createMachineScene(machine: Machine, words: Readonly<Record<stri
       : [place(tool), place(up)],
     turns: [
       ...(rotary ? [way(rotary.letter, [0.12 * SHOWN.lengthMm, ...outside])] : []),
-      ...(table ? [way(table.turn.letter, [SHOWN.lengthMm, ...outside]), way(table.tilt.letter, listTiltStart(place, rim))] : []),
+      ...(table ? [way(table.turn.letter, [SHOWN.lengthMm, ...outside])] : []),
+      ...(table && tiltTo > TILT_FROM_DEG ? [way(table.tilt.letter, findRim(place, rim, table.tilt.letter), tiltTo)] : []),
     ],
   };
 }
 
-/** The place of the table's rim that is farthest from who stands before it, or farthest to the right: it goes up or down as it tilts. */
-function listTiltStart(place: (p: readonly number[], own: Readonly<Record<string, number>>) => MachinePoint, rimMm: number): number[] {
-  const rim = Array.from({ length: FACETS }, (_, k) => [
-    0,
-    rimMm * Math.sin((2 * Math.PI * k) / FACETS),
-    rimMm * Math.cos((2 * Math.PI * k) / FACETS),
-  ]);
-  const right = rim.map((p) => ({ p, at: place(p, {})[0] }));
-  return right.reduce((best, r) => (r.at > best.at ? r : best)).p;
+/** The place of the table's rim that its tilt moves most and that is in sight: towards who stands before it, or to the right. */
+function findRim(
+  place: (p: readonly number[], own: Readonly<Record<string, number>>) => MachinePoint,
+  rimMm: number,
+  tilt: 'A' | 'B',
+): number[] {
+  const rim = Array.from({ length: FACETS }, (_, k) => {
+    const p = [0, rimMm * Math.sin((2 * Math.PI * k) / FACETS), rimMm * Math.cos((2 * Math.PI * k) / FACETS)];
+    const [x, y] = place(p, {});
+    return { p, out: tilt === 'A' ? -y : x };
+  });
+  return rim.reduce((best, r) => (r.out > best.out ? r : best)).p;
 }
 
 /** The table that a round blank stands on. */

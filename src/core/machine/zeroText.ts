@@ -1,3 +1,4 @@
+import { getMount } from '../job/blankText';
 import type { Job } from '../job/schema';
 import { getLayout } from './layouts/registry';
 
@@ -6,6 +7,17 @@ export interface ZeroWord {
   letter: string;
   /** To go on after "X is zero": "at the datum end", "on the axis". */
   where: string;
+}
+
+/** Where the axes of a table that tilts meet, as words from the zero; null where nothing of the kind is there, or known. Plain ASCII. */
+export function describeCentre(
+  { machine, blank, zero }: Pick<Job, 'machine' | 'blank' | 'zero'>,
+  length: (mm: number) => string,
+): string | null {
+  const { centreMm: c } = zero;
+  if (machine.layout.kind !== 'table-table' || c === null) return null;
+  const across = getMount(blank) === 'rotary' ? '' : `X${length(c.xMm)} Y${length(c.yMm)} `;
+  return `the axes of the table meet at ${across}Z${length(c.zMm)}, the table level`;
 }
 
 /** Where the words are 0, as the machine's layout has them. Plain ASCII. */

@@ -3,7 +3,7 @@ import { isArrival, isFeedMove, MOVE } from '../lay/laidPaths';
 import { getStance } from '../machine/registry';
 import { levelOf, upInto } from '../machine/stance';
 import { getLayout } from '../machine/layouts/registry';
-import { listZeroWords } from '../machine/zeroText';
+import { describeCentre, listZeroWords } from '../machine/zeroText';
 import { getDwellS, getStages } from '../job/cutSchema';
 import type { Machine, Placeholder } from '../job/machineSchema';
 import type { Tool } from '../job/toolSchema';
@@ -266,6 +266,8 @@ class ProgramWriter {
     );
     for (const { letter, where } of zero) if (!'XYZ'.includes(letter)) this.tell(`${letter} is zero ${where}`);
     for (const line of layout.describe(machine.layout, getMount(blank), length)) this.tell(line);
+    const centre = describeCentre(job, length);
+    if (centre !== null) this.tell(centre);
     for (const tool of new Set(runs.map((r) => r.tool))) this.tell(`T${tool.number} ${tool.name}`);
     const { parkHeightMm, hopHeightMm, approachGapMm } = job.motion;
     this.tell(`waits ${length(parkHeightMm)} mm over the blank, hops at ${length(hopHeightMm)}, rapid down to ${length(approachGapMm)}`);

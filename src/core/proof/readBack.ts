@@ -61,7 +61,10 @@ export function* computeReadBack(
   written: WrittenPlan,
   texts: readonly string[] = toPartTexts(written.program),
 ): Steps<number, ReadBack> {
-  const { rules } = DIALECTS[setup.job.machine.dialect];
+  const { longestLine } = setup.job.machine;
+  const own = DIALECTS[setup.job.machine.dialect].rules;
+  // A control may take shorter lines than its dialect does.
+  const rules = longestLine > 0 ? { ...own, longestLine: Math.min(longestLine, own.longestLine ?? Infinity) } : own;
   const readings: ProgramReading[] = [];
   for (const text of texts) readings.push(yield* readProgram(text, rules));
   const comparison = new Comparison(setup, written, readings);

@@ -19,7 +19,7 @@ const LOST_MS = 1500;
 /** Refusals that mean "send on from there", not "no". */
 const WAITED_FOR = /^line (\d+) is waited for$/;
 const FULL = 'full';
-const FULL_WAIT_MS = 20;
+const FULL_WAIT_MS = 100;
 
 /**
  * Feeds a program to a machine over a line that may lose some: numbered lines, a window of them on its way, and again from the first that
@@ -62,7 +62,8 @@ export class Feeder {
       const from = Number(waited[1]);
       if (from > this.acknowledged && from < this.next) this.goBack(from);
     } else if (rest === FULL) {
-      this.goBack(Math.min(n, this.next));
+      // Nothing was lost: it runs first what it has.
+      this.next = Math.min(n, this.next);
       this.waitUntilMs = nowMs + FULL_WAIT_MS;
     } else if (!this.refusal && n > this.acknowledged) this.refusal = { line: n, why: rest };
     return true;

@@ -30,6 +30,8 @@ const SLOW_MS = 500;
 /** Every so many lines one is lost where that fault is on. */
 const LOST_EVERY = 37;
 const HOMING_MS = 800;
+/** Homed, Z stands so much higher where nobody knows its end, mm. */
+const HOMED_UP_MM = 30;
 /** Parts of a probing move that are tried, and how closely its trip is found. */
 const PROBE_STEPS = 200;
 const PROBE_HALVINGS = 30;
@@ -325,6 +327,10 @@ export class SimulatedMachine {
     if (this.state === 'homing' && this.clockMs >= this.homedAtMs) {
       this.isHomed = true;
       this.state = 'idle';
+      // Up, to where Z ends; the others find their marks and come back.
+      const top = this.kinematics ? this.getLimits().Z![1] : Infinity;
+      if (!this.kinematics?.machine) this.at[2] = Math.max(this.at[2]!, Number.isFinite(top) ? top : this.at[2]! + HOMED_UP_MM);
+      this.reader?.at.set(this.at);
     }
     this.begin(nowMs);
     this.run();

@@ -3,12 +3,14 @@ import pdfmake from 'pdfmake';
 import type { Content, TDocumentDefinitions } from 'pdfmake/interfaces';
 import type { PaperWrap } from '../../core/export/paperWrap';
 import type { SetupSheet } from '../../core/export/setupSheet';
+import { HASH_SHOWN } from '../../core/job/jobHash';
 import { getResourcesDir } from './engines';
 
 const LENGTH_DIGITS = 3;
 const TURN_DIGITS = 3;
 /** Room for the drawing on the page, points. */
 const DRAWING_PT: [number, number] = [340, 190];
+const PICTURE_PT: [number, number] = [165, 105];
 const SMALL = 8;
 const MINUS = '−';
 
@@ -27,10 +29,16 @@ const table = (widths: (string | number)[], titles: string[], rows: string[][], 
 
 /**
  * Sets the page for the machine, on A4. Figures of places stand with three digits, as the control shows them.
- * @param drawing The lettered sheet, SVG. @param madeOn Day, as it is to stand. @param hash What tells this job from every other.
+ * @param drawing The lettered sheet, SVG. @param picture The finished piece, PNG as a data URL; null for none. @param madeOn Day, as it is to stand. @param hash What tells this job from every other.
  * @returns The PDF, its type embedded.
  */
-export async function renderSetupSheet(sheet: SetupSheet, drawing: string, madeOn: string, hash: string): Promise<Uint8Array> {
+export async function renderSetupSheet(
+  sheet: SetupSheet,
+  drawing: string,
+  madeOn: string,
+  hash: string,
+  picture: string | null = null,
+): Promise<Uint8Array> {
   useOwnFonts();
   const { axes, tools, checks, files } = sheet;
   const content: Content[] = [
@@ -53,7 +61,19 @@ export async function renderSetupSheet(sheet: SetupSheet, drawing: string, madeO
             },
           ],
         },
-        { width: '*', stack: [{ text: 'Zero', bold: true, fontSize: 11, margin: [0, 0, 0, 3] }, { ul: sheet.zero }] },
+        {
+          width: '*',
+          stack: [
+            { text: 'Zero', bold: true, fontSize: 11, margin: [0, 0, 0, 3] },
+            { ul: sheet.zero },
+            ...(picture
+              ? [
+                  { image: picture, fit: PICTURE_PT, margin: [0, 6, 0, 0] } as Content,
+                  { text: 'The finished piece.', fontSize: SMALL, color: '#555', margin: [0, 2, 0, 0] } as Content,
+                ]
+              : []),
+          ],
+        },
       ],
     },
     heading('Cutters, in this order'),
@@ -106,6 +126,7 @@ export async function renderSetupSheet(sheet: SetupSheet, drawing: string, madeO
     {
       margin: [0, 6, 0, 0],
       text: [
+        `${sheet.heights} `,
         `${sheet.dialect}, written in ${sheet.unit === 'in' ? 'inches' : 'millimetres'}. `,
         `Machine time ${time(sheet.timeS + sheet.standingS)}${sheet.standingS > 0 ? `, of it ${time(sheet.standingS)} for changes and run-up` : ''}. `,
         `Read back, the tip keeps within ${number(sheet.readBackUm, 2)} µm of the plan`,
@@ -123,7 +144,7 @@ export async function renderSetupSheet(sheet: SetupSheet, drawing: string, madeO
       margin: [40, 14, 40, 0],
       fontSize: SMALL,
       color: '#555',
-      columns: [{ text: `Job ${hash.slice(0, 12)} · ${madeOn}` }, { text: `${page} of ${pages}`, alignment: 'right' }],
+      columns: [{ text: `Job ${hash.slice(0, HASH_SHOWN)} · ${madeOn}` }, { text: `${page} of ${pages}`, alignment: 'right' }],
     }),
   };
   return new Uint8Array(await pdfmake.createPdf(definition).getBuffer());

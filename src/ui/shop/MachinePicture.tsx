@@ -18,6 +18,8 @@ const [WIDTH, HEIGHT] = [330, 250];
 const [ROUND, ABOVE] = [(24 * Math.PI) / 180, (33 * Math.PI) / 180];
 const VIEW: MachinePoint = [Math.sin(ROUND) * Math.cos(ABOVE), -Math.cos(ROUND) * Math.cos(ABOVE), Math.sin(ABOVE)];
 const SCALE = 1.55;
+/** A table with a blank standing on it takes more room. */
+const TABLE_SCALE = 1.1;
 const STEP = { linear: 10, rotary: 10 };
 /** How far an axis is jogged at the most, mm and degrees. */
 const REACH = { linear: 40, rotary: 180 };
@@ -41,17 +43,21 @@ export function MachinePicture({ machine, set }: { machine: Machine; set(change:
     : { [isAlongX ? 'X' : 'Y']: 0.58 * SHOWN.lengthMm, Z: rotary ? SHOWN.radiusMm + 14 : 14 };
   const jog = (letter: string, by: number) => {
     const most = 'XYZ'.includes(letter) ? REACH.linear : REACH.rotary;
-    setWords((w) => ({ ...w, [letter]: Math.max(-most, Math.min(most, (w[letter] ?? 0) + by)) }));
+    // A table or a head goes no farther than it can.
+    const own = letter === table?.tilt.letter ? table.tilt : { minDeg: -most, maxDeg: most };
+    const [from, to] = [Math.max(-most, own.minDeg), Math.min(most, own.maxDeg)];
+    setWords((w) => ({ ...w, [letter]: Math.max(from, Math.min(to, (w[letter] ?? 0) + by)) }));
   };
   const shown: Record<string, number> = { ...rest };
   for (const letter of letters) shown[letter] = (rest[letter] ?? 0) + (words[letter] ?? 0);
   const scene = createMachineScene(machine, shown);
   const middle: MachinePoint = table ? [0, 0, SHOWN.lengthMm / 2] : isAlongX ? [SHOWN.lengthMm / 2, 0, 4] : [0, SHOWN.lengthMm / 2, 4];
+  const scale = table ? TABLE_SCALE : SCALE;
   const flat = (p: MachinePoint): [number, number] => {
     const [x, y, z] = [p[0] - middle[0], p[1] - middle[1], p[2] - middle[2]];
     const across = Math.cos(ROUND) * x + Math.sin(ROUND) * y;
     const up = Math.sin(ABOVE) * (-Math.sin(ROUND) * x + Math.cos(ROUND) * y) + Math.cos(ABOVE) * z;
-    return [WIDTH / 2 + SCALE * across, HEIGHT / 2 + 18 - SCALE * up];
+    return [WIDTH / 2 + scale * across, HEIGHT / 2 + 18 - scale * up];
   };
   const path = (points: readonly MachinePoint[]): string =>
     points
@@ -80,6 +86,7 @@ export function MachinePicture({ machine, set }: { machine: Machine; set(change:
         <polygon points={path(bed)} fill="#e6e2d8" stroke="#b9b3a4" />
         {scene.faces
           .filter((f) => dot(f.normal, VIEW) > 0)
+          .sort((f, g) => nearness(f.points) - nearness(g.points))
           .map((f, k) => (
             <polygon key={k} points={path(f.points)} fill={shade(f.normal, f.of)} stroke={shade(f.normal, f.of)} />
           ))}
@@ -171,6 +178,9 @@ export function MachinePicture({ machine, set }: { machine: Machine; set(change:
     </section>
   );
 }
+
+/** How near a face is to who looks: those farther off are drawn first. */
+const nearness = (points: readonly MachinePoint[]): number => points.reduce((sum, p) => sum + dot(p, VIEW), 0) / points.length;
 
 const lerp = (a: MachinePoint, b: MachinePoint, t: number): MachinePoint => [
   a[0] + t * (b[0] - a[0]),

@@ -81,7 +81,7 @@ describe('a table that tilts and turns', () => {
     ['B', 110],
     ['B', 30],
   ] as const)('%s up to %d°: a round blank stands up, and its turn 0 comes under the tool at turn word 0', (letter, maxDeg) => {
-    const kin = kinematicsOf(machineWith({ letter, maxDeg, minDeg: maxDeg - 140 }), STANDING);
+    const kin = kinematicsOf(machineWith({ letter, maxDeg, minDeg: maxDeg - 140, sense: 1 }), STANDING);
     const up = maxDeg > 90 ? 90 : -90;
     const out = new Float64Array(5);
     // Radial at turn θ: the table stands on edge, the turn word is θ, and X and Y stay on its axis.

@@ -2,7 +2,7 @@ import { wrapToTurn } from '../../base/angle';
 import { getMount } from '../../job/blankText';
 import type { LayoutOf, Machine } from '../../job/machineSchema';
 import { describeAcross, describeAlong, describeTurnZero } from '../../job/zero';
-import { linearAxis, toWords, turningAxis, type Kinematics } from '../kinematics';
+import { linearAxis, turningAxis, type Kinematics } from '../kinematics';
 import type { Held, MachineLayout, Mount } from './layout';
 
 type TableTable = LayoutOf<'table-table'>;
@@ -60,6 +60,10 @@ export const tableTable: MachineLayout<TableTable> = {
   ],
 };
 
+/** How far the table tilts right-handed about its axis: its limits are those of its words. */
+const getTiltReach = ({ sense, minDeg, maxDeg }: TableTable['tilt']): { minDeg: number; maxDeg: number } =>
+  sense > 0 ? { minDeg, maxDeg } : { minDeg: -maxDeg, maxDeg: -minDeg };
+
 /** A rigid turn from the blank frame to the table's, which is the machine's while nothing is turned: rows of a matrix. */
 export type Placing = readonly [readonly number[], readonly number[], readonly number[]];
 
@@ -69,7 +73,8 @@ export type Placing = readonly [readonly number[], readonly number[], readonly n
  */
 function createPlacing(tilt: TableTable['tilt'], mount: Mount, wrappedAxis: 'X' | 'Y'): Placing {
   if (mount === 'rotary') {
-    const side = tilt.maxDeg >= -tilt.minDeg ? 1 : -1;
+    const reach = getTiltReach(tilt);
+    const side = reach.maxDeg >= -reach.minDeg ? 1 : -1;
     // Rows are X, Y and Z of the blank's x, y, z.
     return tilt.letter === 'A'
       ? [
@@ -119,14 +124,11 @@ function createTableKinematics(machine: Machine, layout: TableTable, held: Held)
   const c = wordsOfCentre(held.mount, held.centreMm);
   const isA = tilt.letter === 'A';
   const zeroTurn = turn.sense * (held.mount === 'rotary' ? held.turnDeg : 0);
-  const [least, most] = [tilt.minDeg / DEG - END_SLACK, tilt.maxDeg / DEG + END_SLACK];
+  const reach = getTiltReach(tilt);
+  const [least, most] = [reach.minDeg / DEG - END_SLACK, reach.maxDeg / DEG + END_SLACK];
   const [m0, m1, m2] = placing as [number[], number[], number[]];
   return {
-    axes: [
-      ...['X', 'Y', 'Z'].map((letter) => linearAxis(machine, letter)),
-      turningAxis(tilt, toWords(tilt)),
-      turningAxis(turn, turn.range),
-    ],
+    axes: [...['X', 'Y', 'Z'].map((letter) => linearAxis(machine, letter)), turningAxis(tilt, tilt), turningAxis(turn, turn.range)],
     inverse(tip, axis, near, out) {
       const ui = m0[0]! * axis[0]! + m0[1]! * axis[1]! + m0[2]! * axis[2]!,
         uj = m1[0]! * axis[0]! + m1[1]! * axis[1]! + m1[2]! * axis[2]!,

@@ -171,8 +171,6 @@ function Shown({ measured, isOther, keep }: { measured: Measured; isOther: boole
     <section aria-label="The blank as measured">
       {isOther && <p className="text-danger small">The blank was changed since it was measured: measure it again.</p>}
       <Tick label="Passes follow it" checked={measured.follows} onValue={(follows) => keep({ ...measured, follows })} />
-      <RoundChart measured={measured} closed={surface.periodMm !== null} units={units} />
-      <MeasuredMap measured={measured} surface={surface} units={units} />
       <ul className="plain-list small">
         {words.map(({ text, urgent }) => (
           <li key={text} className={urgent ? 'text-danger' : ''}>
@@ -180,6 +178,8 @@ function Shown({ measured, isOther, keep }: { measured: Measured; isOther: boole
           </li>
         ))}
       </ul>
+      <RoundChart measured={measured} closed={surface.periodMm !== null} units={units} />
+      <MeasuredMap measured={measured} surface={surface} units={units} />
       <Button size="sm" variant="link" className="p-0 text-secondary" onClick={() => keep(null)}>
         Forget what was measured
       </Button>

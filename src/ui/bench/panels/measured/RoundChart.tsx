@@ -20,7 +20,7 @@ export function RoundChart({ measured, closed, units }: { measured: Measured; cl
   const map = createMeasuredMap(measured, { periodMm: closed ? 360 : null, mmPerRad: 180 / Math.PI });
   if (!closed) return <AcrossChart measured={measured} most={most} units={units} />;
   const radius = scaleLinear().domain([-most, most]).range([INNER, OUTER]);
-  // Turn 0 is on top, and turns grow as the rotary brings them there: seen from the far end, against the clock.
+  // Turn 0 is on top, and turns grow as the rotary brings them there: seen from the datum end, against the clock.
   const place = (deg: number, v: number): string => {
     const r = radius(v);
     return `${(middle - r * Math.sin(deg * RAD)).toFixed(2)},${(middle - r * Math.cos(deg * RAD)).toFixed(2)}`;
@@ -74,7 +74,7 @@ export function RoundChart({ measured, closed, units }: { measured: Measured; cl
             {formatLength(x, units, 1)}{' '}
           </span>
         ))}
-        {units} along; dashed is the drawn blank, seen from its far end
+        {units} along; dashed is the drawn blank, seen from its datum end
       </figcaption>
     </figure>
   );

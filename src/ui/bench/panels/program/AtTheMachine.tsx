@@ -16,7 +16,7 @@ import { Button } from '../../../common/Button';
 import { formatLengthUnit, formatTime } from '../../../common/format';
 import { QuantityField } from '../../../common/QuantityField';
 import { saveFile } from '../../../common/saveFile';
-import { useJob } from '../../../state/benchStore';
+import { useBench, useJob } from '../../../state/benchStore';
 import { useSurface } from '../../../state/useSurface';
 import { useToolPlace } from '../../playhead';
 import { RunnerFold } from './RunnerFold';
@@ -183,7 +183,7 @@ interface PdfButtonProps {
   title?: string;
   disabled: boolean;
   /** What is ordered, or why it cannot be. */
-  order(): PdfOrder | string;
+  order(): PdfOrder | string | Promise<PdfOrder | string>;
 }
 
 /** Orders a PDF and saves it; says why there is none. */
@@ -192,7 +192,7 @@ function PdfButton({ label, what, title, disabled, order }: PdfButtonProps) {
   const [busy, setBusy] = useState(false);
   const [refusal, setRefusal] = useState<string | null>(null);
   const make = async () => {
-    const ordered = order();
+    const ordered = await order();
     if (typeof ordered === 'string') return setRefusal(ordered);
     setRefusal(null);
     setBusy(true);
@@ -249,13 +249,35 @@ function WrapButton({ lettering }: { lettering: LetteringView | null }) {
   );
 }
 
+/** Width of the piece's picture on the page, and what its view takes to show all that is cut, ms. */
+const PICTURE_PX = 900;
+const FINISHED_MS = 900;
+
+const toDataUrl = (blob: Blob | null): Promise<string | null> =>
+  new Promise((resolve) => {
+    if (!blob) return resolve(null);
+    const reader = new FileReader();
+    reader.onload = () => resolve(reader.result as string);
+    reader.onerror = () => resolve(null);
+    reader.readAsDataURL(blob);
+  });
+
 /** The page that goes to the machine. */
 export function SheetButton({ plan, lettering, ready }: AtTheMachineProps) {
   const job = useJob();
   const surface = useSurface();
-  const order = () => {
+  const { captures, view } = useBench();
+  const order = async () => {
     const drawing = toSetupDrawing(surface, lettering!.artworks);
-    return { url: '/api/sheet', body: { sheet: plan.sheet, drawing, job }, suffix: 'set-up' };
+    // As it is when all is cut, wherever the playhead stands.
+    const { playS } = view.getState();
+    if (playS !== Infinity) {
+      view.setState({ playS: Infinity, playing: false });
+      await new Promise((resolve) => setTimeout(resolve, FINISHED_MS));
+    }
+    const picture = await toDataUrl((await captures.get('blank')?.(PICTURE_PX)) ?? null);
+    view.setState({ playS });
+    return { url: '/api/sheet', body: { sheet: plan.sheet, drawing, picture, job }, suffix: 'set-up' };
   };
   return (
     <PdfButton label="Set-up sheet for the machine" what="The set-up sheet" disabled={!ready || !lettering || !plan.sheet} order={order} />

@@ -18,7 +18,7 @@ import { orderRunner, useRunnerNews } from '../../../state/useRunner';
 
 const SPEEDS = [1, 5, 20, 100];
 const STATES = {
-  off: 'without power',
+  off: 'is without power',
   alarm: 'stands with an alarm',
   idle: 'stands ready',
   run: 'runs',
@@ -161,10 +161,7 @@ function Runner({ plan, ready }: { plan: PlanView; ready: boolean }) {
         <div className="lost">
           <p className="mb-1">
             {status!.state === 'off' ? 'The power went' : 'It stopped'} at line {formatCount(news.feed!.fileLine + 1)} of {fed!.name}, at{' '}
-            {Object.entries(status!.words)
-              .map(([l, v]) => `${l} ${v.toFixed(3).replace('-', '−')}`)
-              .join(' ')}
-            . What was cut until then is shown.
+            {listWords(job, plan, lostAt)}. What was cut until then is shown.
           </p>
           <Button size="sm" disabled={status!.state !== 'idle' || !status!.isHomed} onClick={() => void again()}>
             Begin again at that stroke
@@ -297,6 +294,12 @@ function findBlock({ program, part, from }: Fed, line: number): number {
     found = i;
   }
   return found;
+}
+
+/** Where the axes were to stand at the end of a block. */
+function listWords(job: Job, { blocks }: PlanView, block: number): string {
+  const { axes } = createKinematics(job);
+  return axes.map(({ letter }, k) => `${letter} ${blocks.values[axes.length * block + k]!.toFixed(3).replace('-', '−')}`).join(' ');
 }
 
 /** The machine, the blank and the longest cutter of a job, as the simulated machine wants them. */
