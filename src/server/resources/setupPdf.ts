@@ -29,7 +29,8 @@ const table = (widths: (string | number)[], titles: string[], rows: string[][], 
 
 /**
  * Sets the page for the machine, on A4. Figures of places stand with three digits, as the control shows them.
- * @param drawing The lettered sheet, SVG. @param picture The finished piece, PNG as a data URL; null for none. @param madeOn Day, as it is to stand. @param hash What tells this job from every other.
+ * @param drawing The lettered sheet, SVG. @param picture The finished piece, PNG as a data URL; null for none.
+ * @param madeOn Day, as it is to stand. @param hash What tells this job from every other.
  * @returns The PDF, its type embedded.
  */
 export async function renderSetupSheet(
