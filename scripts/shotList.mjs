@@ -105,22 +105,52 @@ export const shots = {
   },
   'bench-cuts': at('Berth plate, North Quay', 4),
   'bench-program': station(6, async (page) => {
-    const box = await page.getByTestId('ladder').boundingBox();
-    await page.mouse.click(box.x + box.width * 0.36, box.y + box.height / 2);
-    await page.waitForTimeout(900);
+    await page.locator('[data-testid=download]:not([disabled])').waitFor({ timeout: 60_000 });
+    const waiting = page.waitForEvent('download');
+    await page.getByTestId('download').click();
+    await waiting;
+    await page.keyboard.press('1');
+    await page.getByLabel('X zero at').selectOption({ label: 'the middle of its length' });
+    await page.waitForTimeout(300);
+    await page.keyboard.press('6');
+    await page.getByRole('button', { name: 'Show the difference' }).click({ timeout: 60_000 });
+    await page.getByTestId('difference').scrollIntoViewIfNeeded();
+    await page.waitForTimeout(2500);
   }),
   'lay-level': at('Lamp hood, Saltmarsh Light', 3, async (page) => {
     await page.getByRole('button', { name: /Compare the lays/ }).click();
     await page.waitForTimeout(3500);
   }),
-  'blank-turned': at('Net float, Fathom & Reed', 1),
   'cuts-trials': at('Maker’s plate in slate', 4, async (page) => {
     await page.getByRole('button', { name: 'Compare', exact: true }).click();
     await page.getByTestId('trial-figures').getByText('Changes of cutter').waitFor({ timeout: 60_000 });
     await page.getByRole('heading', { name: 'Trials' }).evaluate((h) => h.scrollIntoView());
     await page.waitForTimeout(800);
   }),
-  'blank-free': at('Compass cover', 1),
+  'blank-measured': station(1, async (page) => {
+    await page.getByRole('button', { name: 'Touch it on the simulated machine' }).click();
+    const region = page.getByRole('region', { name: 'The blank as measured' });
+    await region.waitFor({ timeout: 60_000 });
+    await region.evaluate((r) => r.scrollIntoView());
+    await page.getByRole('button', { name: /^Program .*lines/ }).waitFor({ timeout: 60_000 });
+    await page.waitForTimeout(12_000);
+  }),
+  runner: station(6, async (page) => {
+    await page.locator('[data-testid=download]:not([disabled])').waitFor({ timeout: 60_000 });
+    await page.getByRole('button', { name: 'Run it on the simulated machine' }).click();
+    const runner = page.getByRole('region', { name: 'The simulated machine' });
+    const home = runner.getByRole('button', { name: 'Home' });
+    const start = runner.getByRole('button', { name: 'Start the simulated machine' });
+    await start.or(home).waitFor();
+    if (await start.isVisible()) await start.click();
+    await home.click({ timeout: 20_000 });
+    await page.waitForTimeout(1200);
+    await runner.getByLabel('So many times as fast').selectOption('5');
+    await runner.getByRole('button', { name: 'Run the program' }).click();
+    await page.waitForTimeout(14_000);
+    await runner.evaluate((r) => r.scrollIntoView());
+    await page.waitForTimeout(800);
+  }),
   'lay-stretch': at('Compass cover', 3, async (page) => {
     await page
       .getByRole('option', { name: /STEER/ })
@@ -139,9 +169,9 @@ export const shots = {
   },
   machines: async (page, address) => {
     await page.goto(`${address}/machines`);
-    await page.getByRole('button', { name: 'Mill, rotary along X, tilting head', exact: true }).click();
-    for (let k = 0; k < 4; k++) await page.getByLabel('Jog A by +10 °').click();
-    for (let k = 0; k < 3; k++) await page.getByLabel('Jog B by +10 °').click();
+    await page.getByRole('button', { name: 'Mill, tilting and turning table', exact: true }).click();
+    for (let k = 0; k < 2; k++) await page.getByLabel('Jog A by −10 °').click();
+    for (let k = 0; k < 5; k++) await page.getByLabel('Jog C by +10 °').click();
     await page.waitForTimeout(600);
   },
   crib: async (page, address) => {

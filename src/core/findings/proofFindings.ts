@@ -49,13 +49,15 @@ export function findTravelFaults(setup: Pick<Setup, 'job' | 'kinematics' | 'runs
   const limits = getWordLimits(setup.job, setup.kinematics);
   const where = { station: 'program' } as const;
   const out: Finding[] = [];
-  for (const { letter, kind, from, to } of spans) {
+  for (const { letter, kind, from, to, fromLine, toLine } of spans) {
     const unit = kind === 'rotary' ? '°' : 'mm';
     const travelMm = letter === 'X' || letter === 'Y' || letter === 'Z' ? machine.travelMm[letter] : 0;
     const [least, most] = limits[letter]!;
     if (travelMm > 0 && to - from > travelMm) out.push(makeFinding('travel-short', where, { letter, from, to, travelMm }));
-    else if (from < least - LIMIT_SLACK) out.push(makeFinding('travel-left', where, { letter, to: from, limit: least, unit }));
-    else if (to > most + LIMIT_SLACK) out.push(makeFinding('travel-left', where, { letter, to, limit: most, unit }));
+    else if (from < least - LIMIT_SLACK)
+      out.push(makeFinding('travel-left', { ...where, line: fromLine + 1 }, { letter, to: from, limit: least, unit }));
+    else if (to > most + LIMIT_SLACK)
+      out.push(makeFinding('travel-left', { ...where, line: toLine + 1 }, { letter, to, limit: most, unit }));
   }
   const { noseMm } = machine.standsAt;
   const top = spans.find((s) => s.letter === 'Z')!.to + getZeroHeightMm(setup.job);

@@ -26,3 +26,6 @@ export function stampProgram(program: Program, { seconds, tipUm, edgeUm, hash }:
     if (at >= 0) part.lines[at] = part.lines[at]!.replace(UNSTAMPED, text);
   }
 }
+
+/** A text without its stamp, which is another for every job though the program be the same. */
+export const withoutStamp = (text: string): string => text.replace(/^.*; read back: tip within .*$/gm, '');

@@ -41,6 +41,9 @@ export interface OwnSpan {
   kind: Axis['kind'];
   from: number;
   to: number;
+  /** Lines of the program, from 0, at which it gets there first. */
+  fromLine: number;
+  toLine: number;
 }
 
 /**
@@ -50,7 +53,7 @@ export interface OwnSpan {
 export function measureOwnAxes(kinematics: Kinematics, readings: readonly ProgramReading[]): OwnSpan[] {
   const { axes, machine } = kinematics;
   const index = axes.map((a) => AXIS_LETTERS.indexOf(a.letter));
-  const spans = axes.map(({ letter, kind }) => ({ letter, kind, from: Infinity, to: -Infinity }));
+  const spans = axes.map(({ letter, kind }) => ({ letter, kind, from: Infinity, to: -Infinity, fromLine: 0, toLine: 0 }));
   const words = new Float64Array(axes.length),
     tip = new Float64Array(3),
     axis = new Float64Array(3);
@@ -67,8 +70,8 @@ export function measureOwnAxes(kinematics: Kinematics, readings: readonly Progra
       for (let k = 0; k < index.length; k++) {
         if (!machine && (placedBy[index[k]!]! < 0 || m < placedBy[index[k]!]!)) continue;
         const span = spans[k]!;
-        span.from = Math.min(span.from, words[k]!);
-        span.to = Math.max(span.to, words[k]!);
+        if (words[k]! < span.from) [span.from, span.fromLine] = [words[k]!, motions.line[m]!];
+        if (words[k]! > span.to) [span.to, span.toLine] = [words[k]!, motions.line[m]!];
       }
     }
   }

@@ -12,6 +12,7 @@ import { zeroSchema } from '../job/zero';
  *     hold | resume | stop | home  ok …
  *     reset                        ok reset            clears an alarm
  *     jog X 10 F 600               ok jog | no jog REASON
+ *     zero X 0                     ok zero             the word reads so where it stands: another work offset
  *     speed 20                     ok speed            runs so many times as fast as it would
  *     fault NAME on|off            ok fault
  *     power off | power on         ok power

@@ -138,6 +138,24 @@ describe('the simulated machine', () => {
     expect(machine.handle('setup {', 4000)).toEqual(['no setup it is no JSON']);
   });
 
+  it('has a work offset: set otherwise, its words read so where it stands, and what it probes lies elsewhere; and it stays as long as it is told', () => {
+    const machine = ready(planned);
+    const { words } = machine.status;
+    expect(machine.handle('zero X 12.5', 2000)).toEqual(['ok zero']);
+    expect(machine.status.words.X).toBe(12.5);
+    expect(machine.status.own.X).toBe(words.X);
+    expect(machine.handle('zero Q 1', 2000)[0]).toMatch(/^no zero/);
+    // Z taken 0.4 mm too low: the probe trips where the word reads 0.4 more.
+    const low = ready(planned);
+    low.handle(`zero Z ${low.status.words.Z! + 0.4}`, 2000);
+    const text = ['G21 G90 G94', 'G0 Z60', 'G0 X40 Y0 A0', 'Z22', 'G38.2 Z18 F60', 'G0 Z60', 'M2'].join('\n');
+    const { told } = feed(low, text);
+    expect(told.find((t) => t.startsWith('touch'))).toMatch(/^touch X40\.00000 Y0\.00000 Z20\.40000/);
+    const lines = (stay: string) => ['G21 G90 G94', 'G0 Z60', 'G0 X40 Y0 A0', 'S1000 M3', 'G1 Z50 F600', stay, 'G0 Z60', 'M2'].join('\n');
+    const [short, long] = ['', 'G4 P8'].map((stay) => feed(ready(planned), lines(stay)).ms) as [number, number];
+    expect((long - short) / 1000).toBeCloseTo(8, 0);
+  });
+
   it('probes its own blank, which is not round, and what it logs gives that back; a probe that misses raises an alarm', () => {
     const real = { offMm: 0.12, towardsDeg: 75, taperMm: 0.04 };
     const setup = createSetup(planned.setup.job);

@@ -48,6 +48,8 @@ interface Planned {
   probes: boolean;
   /** What the machine waits for after it: a cutter, a pause, the end. */
   stop: string | null;
+  /** How long it stands, s: a stay. */
+  dwellS?: number;
 }
 
 /**
@@ -76,6 +78,7 @@ export class SimulatedMachine {
   /** Those that are planned. */
   private plannedMotions = 0;
   private plannedStops = 0;
+  private plannedDwells = 0;
   private readonly queue: Planned[] = [];
   /** Where it stands, X Y Z A B C. */
   private at = new Float64Array(AXIS_COUNT);
@@ -93,6 +96,8 @@ export class SimulatedMachine {
   private late: { at: number; text: string }[] = [];
   /** The probing move that tripped last. */
   private touchAt: Planned | null = null;
+  /** Work offset: where the machine stands is its words and this. It is none while its zero is where the job says. */
+  private readonly offset = new Float64Array(AXIS_COUNT);
 
   /** @param nowMs Time at the start. */
   constructor(
@@ -143,6 +148,8 @@ export class SimulatedMachine {
         return this.home();
       case 'jog':
         return this.jog(rest);
+      case 'zero':
+        return this.setZero(rest);
       case 'speed': {
         const speed = Number(rest);
         if (!(speed >= 0.1 && speed <= 100000)) return ['no speed give a number from 0.1 to 100000'];
@@ -189,7 +196,7 @@ export class SimulatedMachine {
     this.waiting = [];
     this.reader = this.setup ? createLineReader(DIALECTS[this.setup.machine.dialect].rules) : null;
     this.reader?.at.set(this.at);
-    this.readMotions = this.readStops = this.plannedMotions = this.plannedStops = 0;
+    this.readMotions = this.readStops = this.plannedMotions = this.plannedStops = this.plannedDwells = 0;
     this.expects = 1;
     this.waits = null;
     this.ended = false;
@@ -255,11 +262,17 @@ export class SimulatedMachine {
     return out;
   }
 
-  /** The machine's own axes for words. */
+  /** The machine's own axes for words, with the work offset. */
   private toOwn(words: Float64Array): Float64Array {
     const { kinematics } = this;
-    const values = Float64Array.from(kinematics!.axes, (a) => words[AXIS_LETTERS.indexOf(a.letter)]!);
+    const values = Float64Array.from(kinematics!.axes, (a) => this.placeOf(words, a.letter));
     return toMachineValues(kinematics!, values);
+  }
+
+  /** Where an axis is for words: with the work offset. */
+  private placeOf(words: ArrayLike<number>, letter: string): number {
+    const k = AXIS_LETTERS.indexOf(letter);
+    return words[k]! + this.offset[k]!;
   }
 
   private fail(why: string): void {
@@ -297,6 +310,18 @@ export class SimulatedMachine {
     this.queue.push({ line: this.line, end, endMs, spindleRpm: 0, tool: this.tool, probes: false, stop: null });
     this.state = 'run';
     return ['ok jog'];
+  }
+
+  /** Makes the word of an axis read a value where it stands: another work offset. */
+  private setZero(rest: string): string[] {
+    const [, letter = '', value = ''] = /^([XYZABC]) (-?[\d.]+)$/.exec(rest) ?? [];
+    const k = AXIS_LETTERS.indexOf(letter);
+    if (!letter || !this.kinematics?.axes.some((a) => a.letter === letter)) return ['no zero say it as: zero X 0'];
+    if (this.state !== 'idle') return [`no zero it is in ${this.state}`];
+    this.offset[k]! += this.at[k]! - Number(value);
+    this.at[k] = Number(value);
+    this.reader?.at.set(this.at);
+    return ['ok zero'];
   }
 
   private switchPower(how: string): string[] {
@@ -355,12 +380,18 @@ export class SimulatedMachine {
     const firstMotion = this.plannedMotions;
     const planned: Planned[] = [];
     let stopsSeen = this.plannedStops,
+      dwellsSeen = this.plannedDwells,
       motionsSeen = firstMotion;
     for (const { line, motions, stops } of batch) {
       let stop: string | null = null;
       for (; stopsSeen < stops; stopsSeen++) {
         const { kind, tool } = reader!.stops[stopsSeen]!;
         stop = kind === 'end' ? 'end' : kind === 'change' ? `tool ${tool}` : 'pause';
+      }
+      for (; dwellsSeen < reader!.dwells.length && reader!.dwells[dwellsSeen]!.line <= line; dwellsSeen++) {
+        const end = (planned[planned.length - 1]?.end ?? this.at).slice();
+        const dwellS = reader!.dwells[dwellsSeen]!.seconds;
+        planned.push({ line, end, endMs: 0, spindleRpm: this.spindleRpm, tool: this.tool, probes: false, stop: null, dwellS });
       }
       for (; motionsSeen < motions; motionsSeen++) {
         const { spindleRpm, tool, probes } = reader!.motions.stateOf(motionsSeen);
@@ -381,6 +412,7 @@ export class SimulatedMachine {
     this.timePlanned(planned, firstMotion);
     this.plannedMotions = motionsSeen;
     this.plannedStops = stopsSeen;
+    this.plannedDwells = dwellsSeen;
     if (planned.length === 0 && batch.length > 0) this.line = batch[batch.length - 1]!.line;
     this.from.set(this.at);
     this.startMs = this.clockMs;
@@ -400,7 +432,8 @@ export class SimulatedMachine {
     let m = firstMotion;
     planned.forEach((p, i) => {
       put(i + 1, p.end);
-      if (p.stop === null) wantedS[i + 1] = 60 * reader!.motions.stateOf(m++).timeMin;
+      if (p.dwellS !== undefined) wantedS[i + 1] = p.dwellS;
+      else if (p.stop === null) wantedS[i + 1] = 60 * reader!.motions.stateOf(m++).timeMin;
     });
     const own = toMachineValues(kinematics!, values);
     const limits = getAxisLimits(axes, setup!.machine.cornerToleranceMm, Math.abs(this.surface!.topMm));
@@ -493,7 +526,7 @@ export class SimulatedMachine {
     const tip = new Float64Array(3),
       axis = new Float64Array(3);
     kinematics!.forward(
-      kinematics!.axes.map((a) => words[AXIS_LETTERS.indexOf(a.letter)]!),
+      kinematics!.axes.map((a) => this.placeOf(words, a.letter)),
       tip,
       axis,
     );
@@ -516,7 +549,7 @@ export class SimulatedMachine {
   get status(): RunnerStatus {
     const letters = this.kinematics?.axes.map((a) => a.letter) ?? ['X', 'Y', 'Z'];
     const words = Object.fromEntries(letters.map((l) => [l, this.at[AXIS_LETTERS.indexOf(l)]!]));
-    const own = this.kinematics?.machine ? this.toOwn(this.at) : null;
+    const own = this.kinematics ? this.toOwn(this.at) : null;
     return {
       state: this.state,
       line: this.line,

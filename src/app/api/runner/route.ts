@@ -10,7 +10,7 @@ const MAX_TEXT = 60_000_000;
 const bodySchema = z.discriminatedUnion('do', [
   z.strictObject({
     do: z.literal('command'),
-    text: z.string().regex(/^(hold|resume|stop|home|reset|jog|speed|fault|power)\b[^\n]{0,80}$/),
+    text: z.string().regex(/^(hold|resume|stop|home|reset|jog|zero|speed|fault|power)\b[^\n]{0,80}$/),
   }),
   z.strictObject({ do: z.literal('feed'), name: z.string().max(200), text: z.string().max(MAX_TEXT), setup: runnerSetupSchema }),
   z.strictObject({ do: z.literal('start') }),

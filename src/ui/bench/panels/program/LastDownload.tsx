@@ -6,6 +6,7 @@ import CodeMirror from '@uiw/react-codemirror';
 import { unifiedMergeView } from '@codemirror/merge';
 import { EditorView } from '@codemirror/view';
 import { describeChanges, getDownloadFacts, type DownloadFacts } from '../../../../core/job/downloadFacts';
+import { withoutStamp } from '../../../../core/program/stamp';
 import type { PlanView } from '../../../../workers/planning.client';
 import { Button } from '../../../common/Button';
 import { useJob } from '../../../state/benchStore';
@@ -66,7 +67,7 @@ export function LastDownload({ plan, last }: { plan: PlanView; last: Kept | null
   );
   if (!last) return null;
   const changes = describeChanges(last.facts, getDownloadFacts(job));
-  const isSame = before === now;
+  const isSame = withoutStamp(before) === withoutStamp(now);
   return (
     <section aria-label="Since the last download" className="mb-2">
       <p className="why mb-0">

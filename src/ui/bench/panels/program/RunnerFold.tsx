@@ -100,7 +100,12 @@ function Runner({ plan, ready }: { plan: PlanView; ready: boolean }) {
         {status && !status.isHomed && status.state === 'idle' ? '; home it first' : ''}.
       </p>
       {status && (
-        <Positions news={news} canJog={status.state === 'idle' && status.isHomed} jog={(l, by) => void order(`jog ${l} ${by} F 1200`)} />
+        <Positions
+          news={news}
+          canJog={status.state === 'idle' && status.isHomed}
+          jog={(l, by) => void order(`jog ${l} ${by} F 1200`)}
+          zero={(l) => void order(`zero ${l} 0`)}
+        />
       )}
       <div className="d-flex gap-1 flex-wrap my-2">
         <Button size="sm" variant="outline-primary" disabled={status?.state !== 'idle'} onClick={() => void order('home')}>
@@ -228,7 +233,14 @@ function NotThere({ why, trouble, setTrouble }: { why: string | null; trouble: s
 }
 
 /** Where each axis stands, and what jogs it. */
-function Positions({ news, canJog, jog }: { news: RunnerNews; canJog: boolean; jog(letter: string, by: number): void }) {
+interface PositionsProps {
+  news: RunnerNews;
+  canJog: boolean;
+  jog(letter: string, by: number): void;
+  zero(letter: string): void;
+}
+
+function Positions({ news, canJog, jog, zero }: PositionsProps) {
   const { words, own } = news.status!;
   const differs = Object.keys(words).some((l) => Math.abs(words[l]! - own[l]!) > 0.0005);
   const show = (v: number): string => v.toFixed(3).replace('-', '−');
@@ -256,6 +268,17 @@ function Positions({ news, canJog, jog }: { news: RunnerNews; canJog: boolean; j
                     {d > 0 ? `+${d}` : `−${-d}`}
                   </Button>
                 ))}
+                <Button
+                  size="sm"
+                  variant="link"
+                  className="p-0 ms-2"
+                  disabled={!canJog}
+                  title={`${letter} is to read 0 here: another work offset`}
+                  aria-label={`${letter} reads 0 here`}
+                  onClick={() => zero(letter)}
+                >
+                  = 0
+                </Button>
               </td>
             </tr>
           );
