@@ -101,6 +101,16 @@ describe('the simulated machine on loopback', () => {
     expect(second.said).toMatch(/--port \d+: the port is taken; pass another/);
   });
 
+  it('that a server started ends with it, however that ends: when its input does', async () => {
+    const child = spawn(process.execPath, ['--import', 'tsx', 'src/cli/main.ts', 'runner', '--port', '0', '--attached'], {
+      stdio: ['pipe', 'pipe', 'inherit'],
+    });
+    await new Promise((resolve) => child.stdout.once('data', resolve));
+    const gone = new Promise((resolve) => child.once('exit', resolve));
+    child.stdin.end();
+    expect(await gone).toBe(0);
+  });
+
   it('is missed when it is gone in the middle, and nothing hangs', async () => {
     await link.feed('many.nc', ['G21 G90 G94', 'G0 Z60', 'G0 X10 Y0 A0', 'G1 X90 F100', 'M2'].join('\n'), setup);
     runner.process.kill('SIGKILL');

@@ -403,7 +403,8 @@ program
   .option('--off <mm>', 'how far its blank runs out, or bows where it lies', '0.08')
   .option('--towards <deg>', 'turn at which it stands out', '60')
   .option('--taper <mm>', 'by how much it is larger at the far end', '0.02')
-  .action(async (options: { port: string; off: string; towards: string; taper: string }) => {
+  .option('--attached', 'end when the standard input does')
+  .action(async (options: { port: string; off: string; towards: string; taper: string; attached?: boolean }) => {
     const [port, offMm, towardsDeg, taperMm] = [options.port, options.off, options.towards, options.taper].map(Number) as [
       number,
       number,
@@ -417,6 +418,7 @@ program
     }
     try {
       const { port: own } = await startRunner(port, { offMm, towardsDeg, taperMm });
+      if (options.attached) process.stdin.resume().once('end', () => process.exit(0));
       process.stdout.write(`the simulated machine listens on 127.0.0.1:${own}\n`);
     } catch (error) {
       const { code, message } = error as NodeJS.ErrnoException;

@@ -87,13 +87,12 @@ export class RunnerLink {
   /** Starts the simulated machine as a process of its own, where none listens yet. @returns Why it could not, or null. */
   async start(): Promise<string | null> {
     if (await this.open()) return null;
-    this.child ??= spawn(process.execPath, ['--import', 'tsx', path.resolve('src/cli/main.ts'), 'runner', '--port', String(this.port)], {
-      stdio: ['ignore', 'ignore', 'pipe'],
-    });
+    // It ends when its input does: with the server, however that ends.
+    const command = ['--import', 'tsx', path.resolve('src/cli/main.ts'), 'runner', '--port', String(this.port), '--attached'];
+    this.child ??= spawn(process.execPath, command, { stdio: ['pipe', 'ignore', 'pipe'] });
     let said = '';
     this.child.stderr?.on('data', (chunk: Buffer) => (said += chunk.toString()));
     this.child.once('exit', () => (this.child = null));
-    process.once('exit', () => this.child?.kill());
     for (let tries = 0; tries < START_TRIES; tries++) {
       await new Promise((resolve) => setTimeout(resolve, START_WAIT_MS));
       if (await this.open()) return null;

@@ -138,18 +138,33 @@ describe('the crib', () => {
 
 describe('the set-up sheet', () => {
   const figures = {
-    ...{ job: 'Gauge', notes: '', material: 'brass', machine: 'Mill', dialect: 'RS274/NGC', unit: 'mm', blank: 'Ø 42', zero: ['X'] },
+    ...{
+      job: 'Gauge',
+      notes: '',
+      material: 'brass',
+      machine: 'Mill',
+      dialect: 'RS274/NGC',
+      unit: 'mm',
+      blank: 'Ø 42',
+      zero: ['X'],
+      heights: 'low',
+    },
     ...{ files: [{ name: 'gauge.nc', lines: 12 }], tools: [], axes: [], checks: [], timeS: 61, standingS: 0 },
     ...{ readBackUm: 0.1, edgeOutsideUm: null },
   };
   it('is set from figures and a drawing', async () => {
-    const { status, headers, body } = await ask(sheets.POST, { sheet: figures, drawing: '<svg width="1" height="1"></svg>', job: {} });
+    const { status, headers, body } = await ask(sheets.POST, {
+      sheet: figures,
+      drawing: '<svg width="1" height="1"></svg>',
+      picture: null,
+      job: {},
+    });
     expect(status).toBe(200);
     expect(headers.get('content-type')).toBe('application/pdf');
     expect(String(body).slice(0, 5)).toBe('%PDF-');
   });
   it('is refused with the place where the figures are none', async () => {
-    const bad = { sheet: { ...figures, timeS: 'long' }, drawing: 'no drawing', job: {} };
+    const bad = { sheet: { ...figures, timeS: 'long' }, drawing: 'no drawing', picture: null, job: {} };
     const { status, body } = await ask(sheets.POST, bad);
     expect(status).toBe(422);
     expect((body.problems as { path: string }[]).map((p) => p.path)).toEqual(['$.sheet.timeS', '$.drawing']);

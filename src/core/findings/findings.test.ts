@@ -77,7 +77,7 @@ const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMes
     /A file of the program has \d+ lines, and the machine takes 100: one stroke alone is as long/,
   ],
   'travel-left': [
-    { ...carveJob('BUOY', { words: { at: { xMm: 40, turnDeg: 180 } } }), machine: machineWith({ range: { minDeg: -180, maxDeg: 180 } }) },
+    { ...carveJob('HOH', { words: { at: { xMm: 40, turnDeg: 180 } } }), machine: machineWith({ range: { minDeg: -180, maxDeg: 180 } }) },
     /A goes to [-−]?1[89]\d\.\d °, and it can go to [-−]?180\.0 °: [\d.]+ ° too far/,
   ],
   'nose-too-low': [

@@ -197,8 +197,10 @@ function giveOwnBlocks(value: unknown): unknown {
 
 /** How far what turns may go, clamps, names of files and lengths of lines, where a machine does not say so yet: no limit, none. */
 function giveReach(value: unknown): unknown {
-  if (!isObject(value) || 'fileName' in value) return value;
+  if (!isObject(value)) return value;
   const { layout } = value;
+  const isLimited = !isObject(layout) || !isObject(layout.rotary) || 'range' in layout.rotary;
+  if ('fileName' in value && isLimited) return value;
   const rotary = isObject(layout) && isObject(layout.rotary) ? { rotary: { range: null, ...layout.rotary } } : {};
   return {
     ...{ standsAt: { xMm: null, yMm: null, noseMm: 0 }, clamps: { highMm: 0, reachMm: 0 }, longestLine: 0, fileName: '{job}{part}' },

@@ -28,6 +28,7 @@ export function TouchOnRunner({ setup, settings, onTouches, onFailure }: Props) 
     done.current = (failure, touches) => {
       setBusy(false);
       wanted.current = 0;
+      void orderRunner({ do: 'command', text: 'speed 1' });
       if (failure) onFailure(failure);
       else onTouches(touches.join('\n'));
     };
