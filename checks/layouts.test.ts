@@ -5,6 +5,10 @@
 import { describe, expect, it } from 'vitest';
 import { createBlank, FRESH_AXES, TABLE_MACHINE } from '../src/core/job/defaults';
 import type { Blank, Job, Machine } from '../src/core/job/schema';
+import { runSteps } from '../src/core/base/steps';
+import { findReadBackFaults } from '../src/core/findings/proofFindings';
+import { createSetup } from '../src/core/pipeline/setup';
+import { computeReadBack } from '../src/core/proof/readBack';
 import { withLayoutKind, withTable } from '../src/core/machine/layouts/edit';
 import { carveJob, createDomeBlank, domeShapes, machineWith, planJob, tiltingMachine } from '../tests/support';
 
@@ -73,4 +77,20 @@ describe.each(Object.entries(BLANKS))('%s', (skin, [blank, xMm]) => {
     if (machine.layout.kind === 'table-table') expect(lean).toBe(0);
   });
   it('is told in a table', () => void (rows.length > 0 && console.info(rows.splice(0).join('\n'))));
+});
+
+describe('a table whose sense is not what the machine was told', () => {
+  it.each([
+    ['tilt', { tilt: { ...TABLE_MACHINE.layout.tilt, sense: 1 as const, minDeg: -110, maxDeg: 30 } }],
+    ['turn', { turn: { ...TABLE_MACHINE.layout.turn, sense: 1 as const } }],
+  ])('%s: the program, read back on the machine as it is, is far off or a mirror image, and says so', async (_, real) => {
+    const base = carveJob('OK', { carve: { maxDepthMm: 0.5 }, words: { heightMm: 4, at: { xMm: 31, turnDeg: 20 } } });
+    const zero = { ...base.zero, centreMm: { xMm: 0, yMm: 0, zMm: -50 } };
+    const job: Job = { ...base, blank: BLANKS.barrel![0], machine: TABLE_MACHINE, zero };
+    const { plan } = await planJob(job);
+    const there = createSetup({ ...job, machine: withTable(TABLE_MACHINE, real) });
+    const codes = findReadBackFaults(there.job, runSteps(computeReadBack(there, plan))).map((f) => f.code);
+    expect(codes.some((c) => c === 'deviation' || c === 'mirrored-program')).toBe(true);
+    expect(findReadBackFaults(job, runSteps(computeReadBack(createSetup(job), plan)))).toEqual([]);
+  });
 });

@@ -30,6 +30,8 @@ export class RunnerLink {
   private timer: ReturnType<typeof setInterval> | null = null;
   private toldMs = 0;
   private child: ChildProcess | null = null;
+  /** The attempt to connect that is under way. */
+  private opening: Promise<boolean> | null = null;
 
   constructor(private readonly port: number) {}
 
@@ -61,6 +63,10 @@ export class RunnerLink {
   /** Connects, if it is not. @returns Whether it is now. */
   open(): Promise<boolean> {
     if (this.socket) return Promise.resolve(true);
+    return (this.opening ??= this.connect().finally(() => (this.opening = null)));
+  }
+
+  private connect(): Promise<boolean> {
     return new Promise((resolve) => {
       const socket = connect(this.port, '127.0.0.1');
       const fail = (why: string): void => {
@@ -92,7 +98,11 @@ export class RunnerLink {
     this.child ??= spawn(process.execPath, command, { stdio: ['pipe', 'ignore', 'pipe'] });
     let said = '';
     this.child.stderr?.on('data', (chunk: Buffer) => (said += chunk.toString()));
-    this.child.once('exit', () => (this.child = null));
+    this.child.once('exit', (code, signal) => {
+      this.child = null;
+      this.why = `it ended (${signal ?? code ?? '?'})${said ? `: ${said.trim().split('\n').pop()!}` : ''}`;
+      this.tell();
+    });
     for (let tries = 0; tries < START_TRIES; tries++) {
       await new Promise((resolve) => setTimeout(resolve, START_WAIT_MS));
       if (await this.open()) return null;
