@@ -148,6 +148,7 @@ describe('the set-up sheet', () => {
       blank: 'Ø 42',
       zero: ['X'],
       heights: 'low',
+      onMachine: '<svg width="1" height="1"></svg>',
     },
     ...{ files: [{ name: 'gauge.nc', lines: 12 }], tools: [], axes: [], checks: [], timeS: 61, standingS: 0 },
     ...{ readBackUm: 0.1, edgeOutsideUm: null },

@@ -4,6 +4,7 @@ import type { Tool } from '../job/toolSchema';
 import { poseAt } from '../machine/pose';
 import { describeTableTurn, describeTilt, describeTurn, getHead, getRotary, getTable } from '../machine/layouts/edit';
 import { getLayout } from '../machine/layouts/registry';
+import { drawMachine, getRestWords, toMachineSvg } from '../machine/drawing';
 import { describeCentre, listZeroWords } from '../machine/zeroText';
 import type { Plan } from '../pipeline/plan';
 import { listToolsByHand, type Run, type Setup } from '../pipeline/setup';
@@ -30,6 +31,8 @@ export const setupSheetSchema = z.strictObject({
   unit: z.enum(['mm', 'in']),
   blank: line,
   zero: lines,
+  /** The blank on the machine with its senses and its zero, SVG. */
+  onMachine: z.string().startsWith('<svg').max(200_000),
   /** At which heights the tool waits, hops and begins to feed. */
   heights: line,
   files: z.array(z.strictObject({ name: line, lines: z.number() })).max(200),
@@ -86,6 +89,7 @@ export function toSetupSheet(setup: Setup, plan: Plan, proof: Proof, names: read
       ...layout.describe(job.machine.layout, mount, mm),
       ...(centre === null ? [] : [centre]),
     ],
+    onMachine: toMachineSvg(drawMachine(job.machine, getRestWords(job.machine, mount === 'table'), job)),
     heights: describeHeights(setup, mm),
     files: plan.program.parts.map((part, k) => ({ name: names[k]!, lines: part.lines.length })),
     tools: listTools(setup, plan, readings),

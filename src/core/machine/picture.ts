@@ -15,6 +15,8 @@ export interface MachineScene {
   tool: [tip: MachinePoint, up: MachinePoint];
   /** The ways that places of blank and table go as words of turning axes grow. */
   turns: { letter: string; points: MachinePoint[] }[];
+  /** Where a point of the blank stands. */
+  place(p: readonly number[]): MachinePoint;
 }
 
 /** The blank that is shown: a round one, or a plate where nothing turns, mm. */
@@ -43,11 +45,12 @@ const TOOL_MM = 45;
 /**
  * The machine with its axes at the words given, by the kinematics that write programs, so that what the picture shows a word to do is what
  * a program makes it do. @param words By letter, mm and degrees; 0 for those left out.
+ * @param lies Whether the blank lies still though the machine could turn one.
  */
-export function createMachineScene(machine: Machine, words: Readonly<Record<string, number>>): MachineScene {
+export function createMachineScene(machine: Machine, words: Readonly<Record<string, number>>, lies = false): MachineScene {
   const { layout } = machine;
-  const rotary = getRotary(layout);
-  const table = getTable(layout);
+  const rotary = lies ? null : getRotary(layout);
+  const table = lies ? null : getTable(layout);
   const turns = rotary !== null || table !== null;
   const mount = turns ? 'rotary' : 'table';
   const centreMm = table ? ([0, 0, -SHOWN.underMm] as const) : null;
@@ -88,6 +91,7 @@ export function createMachineScene(machine: Machine, words: Readonly<Record<stri
   const [tool, up] = [[...tip], [0, 1, 2].map((k) => tip[k]! + TOOL_MM * axis[k]!)];
   const upOnMachine = axes.map((a) => words[a.letter] ?? 0);
   return {
+    place: (p) => place(p),
     faces: [
       ...(table ? listTable().map((f) => ({ ...f, of: 'table' as const })) : []),
       ...blank.faces.map((f) => ({ ...f, of: 'blank' as const })),

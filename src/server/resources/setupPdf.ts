@@ -1,6 +1,6 @@
 import path from 'node:path';
 import pdfmake from 'pdfmake';
-import type { Content, TDocumentDefinitions } from 'pdfmake/interfaces';
+import type { Column, Content, TDocumentDefinitions } from 'pdfmake/interfaces';
 import type { PaperWrap } from '../../core/export/paperWrap';
 import type { SetupSheet } from '../../core/export/setupSheet';
 import { HASH_SHOWN } from '../../core/job/jobHash';
@@ -10,7 +10,7 @@ const LENGTH_DIGITS = 3;
 const TURN_DIGITS = 3;
 /** Room for the drawing on the page, points. */
 const DRAWING_PT: [number, number] = [340, 190];
-const PICTURE_PT: [number, number] = [165, 105];
+const PICTURE_PT: [number, number] = [220, 115];
 const SMALL = 8;
 const MINUS = '−';
 
@@ -25,6 +25,12 @@ const head = (...texts: string[]): Content[] => texts.map((text) => ({ text, fon
 const table = (widths: (string | number)[], titles: string[], rows: string[][], wordColumns: number): Content => ({
   table: { widths, headerRows: 1, body: [head(...titles), ...rows.map((r) => r.map((text, k) => cell(text, k >= wordColumns)))] },
   layout: 'lightHorizontalLines',
+});
+
+/** A picture with what it shows. */
+const pictured = (picture: Content, what: string): Column => ({
+  width: 'auto',
+  stack: [picture, { text: what, fontSize: SMALL, color: '#555', margin: [0, 2, 0, 0] }],
 });
 
 /**
@@ -64,17 +70,16 @@ export async function renderSetupSheet(
         },
         {
           width: '*',
-          stack: [
-            { text: 'Zero', bold: true, fontSize: 11, margin: [0, 0, 0, 3] },
-            { ul: sheet.zero },
-            ...(picture
-              ? [
-                  { image: picture, fit: PICTURE_PT, margin: [0, 6, 0, 0] } as Content,
-                  { text: 'The finished piece.', fontSize: SMALL, color: '#555', margin: [0, 2, 0, 0] } as Content,
-                ]
-              : []),
-          ],
+          stack: [{ text: 'Zero', bold: true, fontSize: 11, margin: [0, 0, 0, 3] }, { ul: sheet.zero }],
         },
+      ],
+    },
+    {
+      margin: [0, 8, 0, 0],
+      columnGap: 18,
+      columns: [
+        pictured({ svg: sheet.onMachine, fit: PICTURE_PT }, 'On the machine, seen from before it; arrows as words grow.'),
+        ...(picture ? [pictured({ image: picture, fit: PICTURE_PT }, 'The finished piece.')] : []),
       ],
     },
     heading('Cutters, in this order'),
