@@ -91,7 +91,7 @@ test('a table that tilts is described, drawn and jogged, and its job says what i
   for (let k = 0; k < 9; k++) await picture.getByLabel('Jog A by −10 °').click();
   // No farther than it tilts.
   await expect(picture.getByRole('img')).toHaveAccessibleName(/A -30$/);
-  await open(page, 'Net float, Fathom & Reed');
+  await open(page, 'Tiller sleeve');
   await page.keyboard.press('1');
   await page.getByLabel('Machine', { exact: true }).selectOption({ label: 'Mill, tilting and turning table' });
   await expect(page.getByText('The blank stands on the table, its datum end down')).toBeVisible();

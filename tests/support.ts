@@ -59,6 +59,13 @@ export const asWork = (surface: Surface): Work => ({
 /** Lays pieces like a label. */
 export const layerOn = (surface: Surface): PieceLayer => createPieceLayer(createLayMap(createLay(), surface), surface);
 
+/** Sets and plans a job from scratch, without proving it. */
+export async function planOnly(job: Job): Promise<Pick<Planned, 'setup' | 'lettering' | 'plan'>> {
+  const lettering = createLetterer(await getLibrary(), () => '', NO_SHAPES).compute(job);
+  const setup = createSetup(job);
+  return { setup, lettering, plan: planWith(createPlanner((await getEngines()).voronoi), setup, lettering) };
+}
+
 /** Sets and plans a job from scratch. */
 export async function planJob(job: Job, baseDir: string | null = null, shapes: Shapes = NO_SHAPES): Promise<Planned> {
   const lettering = createLetterer(await getLibrary(baseDir), () => '', shapes).compute(job);

@@ -127,7 +127,7 @@ function chooseTrial(job: Job, id: string | undefined): Job | null {
 }
 
 /** Cells of the piece's picture on the set-up sheet, and its longest side. */
-const [SHEET_CELL_MM, SHEET_PICTURE_PX] = [0.08, 700];
+const [SHEET_CELL_MM, SHEET_PICTURE_PX] = [0.12, 700];
 
 program
   .command('plan')
