@@ -21,6 +21,6 @@ export default defineConfig({
     command: `node node_modules/next/dist/bin/next start -H 127.0.0.1 -p ${port}`,
     url: `http://127.0.0.1:${port}/api/jobs`,
     reuseExistingServer: false,
-    env: { HOBEL_DATA: process.env.HOBEL_E2E_DATA, HOBEL_RUNNER_PORT: '4398', NEXT_TELEMETRY_DISABLED: '1' },
+    env: { HOBEL_DATA: process.env.HOBEL_E2E_DATA, HOBEL_RUNNER_PORT: '4393', NEXT_TELEMETRY_DISABLED: '1' },
   },
 });
