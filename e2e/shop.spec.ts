@@ -170,6 +170,8 @@ test('a machine is jogged in its picture, its sense turned round there, and its 
 }) => {
   await page.goto('/machines');
   await page.getByRole('button', { name: 'Add a machine' }).click();
+  // The one that was open before is drawn until the new one is kept.
+  await expect(page.getByLabel('Name', { exact: true })).toHaveValue('Another machine');
   const picture = page.getByRole('region', { name: 'The machine, to be jogged' });
   await expect(picture).toContainText('the top of the blank goes towards you');
   await picture.getByRole('button', { name: 'Jog A by +10 °' }).click();
