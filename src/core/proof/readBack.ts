@@ -41,6 +41,8 @@ export interface ReadBack {
 
 /** Blocks compared between two reports. */
 const BLOCKS_A_STEP = 2000;
+/** On an arc so many chords are looked at beyond the nearest. */
+const ARC_LOOK_ON = 8;
 /** A rapid lower than this below the surface touches the work, mm. */
 const TOUCH_MM = 1e-4;
 
@@ -93,6 +95,8 @@ class Comparison {
   /** The motion before those of the line at hand; the same where the line is an arc, else −1; and how long its blocks are to last. */
   private startedAt = -1;
   private arcFrom = -1;
+  /** The chord of the arc that the block before was nearest to: blocks come in order, so none before it is asked again. */
+  private arcAt = 0;
   private arcTimeMin = 0;
   /** Sum of turns read times turns planned: negative if the one runs against the other. */
   private chirality = 0;
@@ -131,7 +135,10 @@ class Comparison {
     const { motions } = this.readings[place.part]!;
     if (this.motion < 0) return;
     const n = this.index.length;
-    if (fresh) this.arcFrom = this.motion - this.startedAt > 1 ? this.startedAt : -1;
+    if (fresh) {
+      this.arcFrom = this.motion - this.startedAt > 1 ? this.startedAt : -1;
+      this.arcAt = this.arcFrom + 1;
+    }
     if (this.arcFrom >= 0 && i > 0 && isFeedMove(laid.kind[moves.move[i]!]!)) return this.compareOnArc(i, place);
     for (let k = 0; k < n; k++) {
       this.values[k] = motions.end[AXIS_COUNT * this.motion + this.index[k]!]!;
@@ -190,12 +197,16 @@ class Comparison {
     this.previous.set(this.values);
   }
 
-  /** Sets `values` to the place of the arc that was read nearest to where the axes are wanted. O(chords). */
+  /**
+   * Sets `values` to the place of the arc that was read nearest to where the axes are wanted, on from where the one before was. Where a text
+   * is wrong that may be farther than the nearest of all, never nearer. O(chords gone on).
+   */
   private findOnArc(wanted: (k: number) => number): void {
     const { motions } = this.readings[this.part]!;
     const n = this.index.length;
-    let best = Infinity;
-    for (let m = this.arcFrom + 1; m <= this.motion; m++) {
+    let best = Infinity,
+      farther = 0;
+    for (let m = this.arcAt; m <= this.motion && farther < ARC_LOOK_ON; m++) {
       const from = (k: number): number => motions.end[AXIS_COUNT * (m - 1) + this.index[k]!]!;
       const way = (k: number): number => motions.end[AXIS_COUNT * m + this.index[k]!]! - from(k);
       let along = 0,
@@ -207,8 +218,11 @@ class Comparison {
       const t = square > 0 ? Math.min(1, Math.max(0, along / square)) : 0;
       let off = 0;
       for (let k = 0; k < n; k++) off += (from(k) + t * way(k) - wanted(k)) ** 2;
+      farther++;
       if (off >= best) continue;
       best = off;
+      farther = 0;
+      this.arcAt = m;
       for (let k = 0; k < n; k++) this.values[k] = from(k) + t * way(k);
     }
   }
