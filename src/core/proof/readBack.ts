@@ -42,7 +42,7 @@ export interface ReadBack {
 /** Blocks compared between two reports. */
 const BLOCKS_A_STEP = 2000;
 /** On an arc so many chords are looked at beyond the nearest. */
-const ARC_LOOK_ON = 8;
+const ARC_LOOK_ON = 4;
 /** A rapid lower than this below the surface touches the work, mm. */
 const TOUCH_MM = 1e-4;
 
@@ -167,13 +167,14 @@ class Comparison {
     const n = this.index.length;
     const s = moves.sheet;
     for (const share of [0.5, 1]) {
-      const wanted = (k: number): number => {
+      const wanted = this.middle;
+      for (let k = 0; k < n; k++) {
         const from = moves.values[n * (i - 1) + k]!;
-        return from + share * (moves.values[n * i + k]! - from);
-      };
+        wanted[k] = from + share * (moves.values[n * i + k]! - from);
+      }
       this.findOnArc(wanted);
       const mean = (k: number): number => s[3 * i - 3 + k]! + share * (s[3 * i + k]! - s[3 * i - 3 + k]!);
-      for (let k = 0; k < n; k++) this.back.maxAxisUm = Math.max(this.back.maxAxisUm, 1000 * Math.abs(this.values[k]! - wanted(k)));
+      for (let k = 0; k < n; k++) this.back.maxAxisUm = Math.max(this.back.maxAxisUm, 1000 * Math.abs(this.values[k]! - wanted[k]!));
       this.compareTip(this.values, mean(0), mean(1), mean(2), share * moves.liftMm[i]!, place);
     }
     this.arcTimeMin += moves.feedTimeMin[i]!;
@@ -201,30 +202,38 @@ class Comparison {
    * Sets `values` to the place of the arc that was read nearest to where the axes are wanted, on from where the one before was. Where a text
    * is wrong that may be farther than the nearest of all, never nearer. O(chords gone on).
    */
-  private findOnArc(wanted: (k: number) => number): void {
-    const { motions } = this.readings[this.part]!;
-    const n = this.index.length;
+  private findOnArc(wanted: Float64Array): void {
+    const { end } = this.readings[this.part]!.motions;
+    const { index, values } = this;
+    const n = index.length;
     let best = Infinity,
+      bestShare = 0,
       farther = 0;
-    for (let m = this.arcAt; m <= this.motion && farther < ARC_LOOK_ON; m++) {
-      const from = (k: number): number => motions.end[AXIS_COUNT * (m - 1) + this.index[k]!]!;
-      const way = (k: number): number => motions.end[AXIS_COUNT * m + this.index[k]!]! - from(k);
+    for (let m = this.arcAt; m <= this.motion && farther < ARC_LOOK_ON; m++, farther++) {
+      const to = AXIS_COUNT * m,
+        from = to - AXIS_COUNT;
       let along = 0,
-        square = 0;
+        square = 0,
+        straight = 0;
       for (let k = 0; k < n; k++) {
-        along += (wanted(k) - from(k)) * way(k);
-        square += way(k) ** 2;
+        const start = end[from + index[k]!]!;
+        const way = end[to + index[k]!]! - start,
+          off = wanted[k]! - start;
+        along += off * way;
+        square += way * way;
+        straight += off * off;
       }
-      const t = square > 0 ? Math.min(1, Math.max(0, along / square)) : 0;
-      let off = 0;
-      for (let k = 0; k < n; k++) off += (from(k) + t * way(k) - wanted(k)) ** 2;
-      farther++;
+      const share = square > 0 ? Math.min(1, Math.max(0, along / square)) : 0;
+      const off = straight - 2 * share * along + share * share * square;
       if (off >= best) continue;
       best = off;
+      bestShare = share;
       farther = 0;
       this.arcAt = m;
-      for (let k = 0; k < n; k++) this.values[k] = from(k) + t * way(k);
     }
+    const to = AXIS_COUNT * this.arcAt,
+      from = to - AXIS_COUNT;
+    for (let k = 0; k < n; k++) values[k] = end[from + index[k]!]! + bestShare * (end[to + index[k]!]! - end[from + index[k]!]!);
   }
 
   finish(): ReadBack {
