@@ -199,8 +199,8 @@ class Comparison {
   }
 
   /**
-   * Sets `values` to the place of the arc that was read nearest to where the axes are wanted, on from where the one before was. Where a text
-   * is wrong that may be farther than the nearest of all, never nearer. O(chords gone on).
+   * Sets `values` to the place of the arc that was read nearest to where the axes are wanted, on from where the one before was. Where a
+   * text is wrong that may be farther than the nearest of all, never nearer. O(chords gone on).
    */
   private findOnArc(wanted: Float64Array): void {
     const { end } = this.readings[this.part]!.motions;
