@@ -18,6 +18,7 @@ import { toPartTexts } from '../src/core/proof/readBack';
 import { carveJob, planJob, type Planned } from '../tests/support';
 
 const SEGMENTS = 128;
+const AT_ONCE = 8;
 /** A polygon of so many corners that lies in its circle may miss this share of the radius. */
 const CHORD = 1 - Math.cos(Math.PI / SEGMENTS);
 
@@ -61,8 +62,13 @@ function sweepDiscs(moves: number[][], r: number): Section {
       const t = (2 * Math.PI * k) / SEGMENTS;
       return [x + r * Math.cos(t), y + r * Math.sin(t)];
     });
-  const parts = moves.map(([x0, y0, x1, y1]) => CrossSection.hull([[[...corners(x0!, y0!), ...corners(x1!, y1!)]]]));
-  return CrossSection.union(parts);
+  let parts = moves.map(([x0, y0, x1, y1]) => CrossSection.hull([[[...corners(x0!, y0!), ...corners(x1!, y1!)]]]));
+  // A few at a time: what overlaps a thousandfold takes its time in one.
+  while (parts.length > 1) {
+    const batches = Array.from({ length: Math.ceil(parts.length / AT_ONCE) }, (_, k) => parts.slice(AT_ONCE * k, AT_ONCE * (k + 1)));
+    parts = batches.map((own) => CrossSection.union(own));
+  }
+  return parts[0]!;
 }
 
 const outlineOf = ({ lettering }: Planned): Section => {

@@ -10,7 +10,7 @@ const MAX_SPLITS = 12;
 /** A block turns by at most this, so that its length and its chord are well measured. */
 const MAX_BLOCK_TURN_DEG = 30;
 /** A way through the air at feed is kept to within this share of the hop height. */
-const AIR_SHARE = 0.2;
+export const AIR_SHARE = 0.2;
 
 /** Moves worked out between two reports. */
 const MOVES_A_STEP = 2000;

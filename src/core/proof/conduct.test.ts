@@ -3,7 +3,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { carveJob, lineJob, planJob, proveWith, textOf, tiltingMachine, type Planned } from '../../../tests/support';
 import { findConduct } from '../findings/proofFindings';
 import { createBlank } from '../job/defaults';
-import type { Job } from '../job/schema';
+import type { Job, Machine } from '../job/schema';
 import { createProfileNodes } from '../surface/meridian';
 import { MOVE } from '../lay/laidPaths';
 import { rs274 } from '../program/rs274';
@@ -152,6 +152,27 @@ describe('findConductFaults', () => {
     expect([up, across]).toEqual([expect.stringMatching(/^G0 Z/), expect.stringMatching(/^X/)]);
     const tampered = [...lines.slice(0, at - 1), ...slanted, ...lines.slice(at + 2)].join('\n');
     expect(judge(planned, () => tampered).join('\n')).toContain('straight or with each axis at its own speed');
+  });
+
+  it("sees a way across at feed that comes too low where the control keeps the tool's point", async () => {
+    const machine: Machine = { ...tiltingMachine(), dialect: 'tool-point', feedMode: 'G94' };
+    const planned = await planJob({ ...lineJob('TO'), machine });
+    expect(planned.proof.findings).toEqual([]);
+    const { laid, moves, program } = planned.plan;
+    const block = Array.from({ length: moves.count }, (_, i) => i).find((i) => laid.kind[moves.move[i]!] === MOVE.across)!;
+    expect(block).toBeGreaterThan(0);
+    const hop = planned.setup.job.motion.hopHeightMm;
+    const lower = (byMm: number): string[] =>
+      judge(planned, (text) => {
+        const lines = text.split('\n');
+        const at = program.lineOfBlock[block]!;
+        const z = moves.values[5 * block + 2]! - byMm;
+        lines[at] = /Z[-\d.]+/.test(lines[at]!) ? lines[at]!.replace(/Z[-\d.]+/, `Z${z.toFixed(4)}`) : `${lines[at]!} Z${z.toFixed(4)}`;
+        return lines.join('\n');
+      });
+    // What the axes bow between two blocks is let pass, more is not.
+    expect(lower(0.15 * hop)).toEqual([]);
+    expect(lower(0.5 * hop)[0]).toMatch(/Between strokes the tool stays [01]\.\d{3} mm over the surface, and 2\.000 mm were asked for/);
   });
 
   it('measures heights along a leaning tool, as they are set', async () => {

@@ -1,5 +1,6 @@
 import Flatbush from 'flatbush';
-import { isFeedMove } from '../lay/laidPaths';
+import { isFeedMove, MOVE } from '../lay/laidPaths';
+import { AIR_SHARE } from '../machine/axisMoves';
 import { levelOf, upInto } from '../machine/stance';
 import type { Run, Setup } from '../pipeline/setup';
 import type { ProgramReading } from '../program/interpreter';
@@ -39,6 +40,8 @@ const NEAR_FOOT_MM = 0.5;
 const SAME_PLACE = 0.003;
 /** Places at which the way of a rapid is checked, each of two ways. */
 const RAPID_SAMPLES = 12;
+/** Places at which a way across at feed is checked, the last one included. */
+const ACROSS_SAMPLES = 4;
 /** A rapid lower than this below the surface touches the work, mm. */
 const TOUCH_MM = 1e-4;
 
@@ -62,6 +65,8 @@ interface Stand {
 class ConductCheck {
   private readonly faults: ConductFault[] = [];
   private readonly runOfMotion: Int32Array;
+  /** Whether each motion is of a way across at feed. */
+  private readonly isAcross: Uint8Array;
   private readonly index: readonly number[];
   private readonly values: Float64Array;
   private readonly tip = new Float64Array(3);
@@ -78,6 +83,7 @@ class ConductCheck {
     this.index = setup.kinematics.axes.map((a) => AXIS_LETTERS.indexOf(a.letter));
     this.values = new Float64Array(this.index.length);
     this.runOfMotion = this.findRuns();
+    this.isAcross = this.findAcross();
   }
 
   check(): ConductFault[] {
@@ -98,6 +104,16 @@ class ConductCheck {
     }
     const { count, line, rapid } = this.reading.motions;
     return Int32Array.from({ length: count }, (_, m) => (rapid[m] ? -1 : (runOfLine.get(line[m]!) ?? -1)));
+  }
+
+  /** Where the control keeps the tool's point: the feed motions on lines of ways across. */
+  private findAcross(): Uint8Array {
+    const { program, laid, moves } = this.written;
+    const lines = new Set<number>();
+    for (let i = 0; i < moves.count; i++)
+      if (program.partOfBlock[i] === this.part && laid.kind[moves.move[i]!] === MOVE.across) lines.add(program.lineOfBlock[i]!);
+    const { line, rapid } = this.reading.motions;
+    return Uint8Array.from(this.runOfMotion, (_, m) => Number(!rapid[m] && lines.has(line[m]!)));
   }
 
   private add(line: number, fault: object): void {
@@ -187,6 +203,7 @@ class ConductCheck {
     for (let m = 0; m < motions.count; m++) {
       if (!motions.rapid[m]) {
         if (this.runOfMotion[m]! >= 0) lastRun = this.runOfMotion[m]!;
+        if (this.isAcross[m]) this.checkAcross(m, this.hopOf(lastRun));
         from = null;
         continue;
       }
@@ -213,6 +230,20 @@ class ConductCheck {
         this.add(motions.line[m]!, { kind: 'rapid-touches' });
       from = comingIn ? null : to;
     }
+  }
+
+  /** A way across at feed keeps its height all along, but for what the axes bow between two blocks. */
+  private checkAcross(m: number, hopHeightMm: number): void {
+    let heightMm = Infinity;
+    for (let s = 1; s <= ACROSS_SAMPLES; s++) {
+      this.valuesInto(m - 1, this.values);
+      const { end } = this.reading.motions;
+      for (let k = 0; k < this.index.length; k++)
+        this.values[k]! += (s / ACROSS_SAMPLES) * (end[AXIS_COUNT * m + this.index[k]!]! - this.values[k]!);
+      heightMm = Math.min(heightMm, this.standAtValues().heightMm);
+    }
+    if (heightMm >= (1 - AIR_SHARE) * hopHeightMm - HEIGHT_SLACK_MM) return;
+    this.add(this.reading.motions.line[m]!, { kind: 'too-low', what: 'between strokes', heightMm, wantedMm: hopHeightMm });
   }
 
   /** Height at which a run crosses between its strokes, mm. */
@@ -334,8 +365,12 @@ class ConductCheck {
 
   /** Where the tool stands at the end of a motion: its line followed down to the surface. */
   private standAfter(m: number): Stand {
-    const { work, kinematics } = this.setup;
     this.valuesInto(m, this.values);
+    return this.standAtValues();
+  }
+
+  private standAtValues(): Stand {
+    const { work, kinematics } = this.setup;
     const { tip: t, axis: a, frame: f, up } = this;
     kinematics.forward(this.values, t, a);
     f.set(a, 3);
