@@ -18,13 +18,15 @@ const CELL_MM = 0.5;
 
 export function createSweep(lines: readonly string[], halfAngleDeg: number, tipMm = 0) {
   const cot = 1 / Math.tan((halfAngleDeg * Math.PI) / 180);
-  const cells = new Map<string, number[]>();
+  const cells = new Map<number, number[]>();
+  const keyOf = (i: number, j: number, k: number): number => ((i + 4096) * 8192 + (j + 4096)) * 8192 + k + 4096;
   const places: number[] = [];
   let reach = 0;
   const put = (t: readonly number[], a: readonly number[]) => {
     const at = places.length / 6;
     places.push(t[0]!, t[1]!, t[2]!, a[0]!, a[1]!, a[2]!);
-    const key = [t[0]!, t[1]!, t[2]!].map((v) => Math.floor(v / CELL_MM)).join();
+    const [i, j, k] = [0, 1, 2].map((c) => Math.floor(t[c]! / CELL_MM)) as [number, number, number];
+    const key = keyOf(i, j, k);
     const list = cells.get(key);
     if (list) list.push(at);
     else cells.set(key, [at]);
@@ -49,24 +51,31 @@ export function createSweep(lines: readonly string[], halfAngleDeg: number, tipM
   }
   const table = Float64Array.from(places);
 
-  /** Whether a point lies in any cone: the largest of (height over the tip along the axis) − (lateral distance beyond the flat · cot β). */
-  const inside = (x: number, y: number, z: number): number => {
-    let best = -Infinity;
+  /** How far a point lies in the cone of a place: height over the tip along the axis − lateral distance beyond the flat · cot β. */
+  const marginOf = (at: number, x: number, y: number, z: number): number => {
+    const dx = x - table[at]!,
+      dy = y - table[at + 1]!,
+      dz = z - table[at + 2]!;
+    const h = dx * table[at + 3]! + dy * table[at + 4]! + dz * table[at + 5]!;
+    const lateral = Math.sqrt(Math.max(0, dx * dx + dy * dy + dz * dz - h * h));
+    return h - Math.max(0, lateral - tipMm / 2) * cot;
+  };
+  /** The place in whose cone a point was found last: the next one most often lies in it too. */
+  let last = 0;
+
+  /** How far a point lies in any cone at the most. @param enough Where it lies in one so far no other is asked. */
+  const inside = (x: number, y: number, z: number, enough = Infinity): number => {
+    let best = table.length > 0 ? marginOf(last, x, y, z) : -Infinity;
     const r = Math.ceil((reach || 2.5) / CELL_MM);
-    const [cx, cy, cz] = [x, y, z].map((v) => Math.floor(v / CELL_MM)) as [number, number, number];
+    const [cx, cy, cz] = [Math.floor(x / CELL_MM), Math.floor(y / CELL_MM), Math.floor(z / CELL_MM)];
     for (let i = cx - r; i <= cx + r; i++)
       for (let j = cy - r; j <= cy + r; j++)
         for (let k = cz - r; k <= cz + r; k++) {
-          const list = cells.get(`${i},${j},${k}`);
+          const list = best > enough ? undefined : cells.get(keyOf(i, j, k));
           if (!list) continue;
           for (const at of list) {
-            const dx = x - table[6 * at]!,
-              dy = y - table[6 * at + 1]!,
-              dz = z - table[6 * at + 2]!;
-            const h = dx * table[6 * at + 3]! + dy * table[6 * at + 4]! + dz * table[6 * at + 5]!;
-            const lateral = Math.sqrt(Math.max(0, dx * dx + dy * dy + dz * dz - h * h));
-            const margin = h - Math.max(0, lateral - tipMm / 2) * cot;
-            if (margin > best) best = margin;
+            const margin = marginOf(6 * at, x, y, z);
+            if (margin > best) [best, last] = [margin, 6 * at];
           }
         }
     return best;
@@ -90,7 +99,7 @@ export function createSweep(lines: readonly string[], halfAngleDeg: number, tipM
       }
       const cutAt = (x: number, y: number) => {
         surface.pointInto(x, y, p);
-        return inside(p[0]!, p[1]!, p[2]!) > 0;
+        return inside(p[0]!, p[1]!, p[2]!, 0) > 0;
       };
       const measure = createTrueDistance(rings, surface);
       let outside = 0,

@@ -98,40 +98,62 @@ export function createMeasuredMap(
     column(f, fx, j);
     column(fy, fxy, j);
   }
-  /** The span that a value is in, its length and the share of it; ends stay. */
-  const findSpan = (knots: readonly number[], v: number): [from: number, to: number, length: number, share: number] => {
-    const n = knots.length;
-    if (n === 1 || v <= knots[0]!) return [0, 0, 1, 0];
-    if (v >= knots[n - 1]!) return [n - 1, n - 1, 1, 0];
-    let lo = 0,
-      hi = n - 1;
-    while (hi - lo > 1) {
-      const mid = (lo + hi) >> 1;
-      if (knots[mid]! <= v) lo = mid;
-      else hi = mid;
-    }
-    const length = knots[hi]! - knots[lo]!;
-    return [lo, hi, length, (v - knots[lo]!) / length];
-  };
-  const findRound = (v: number): [number, number, number, number] => {
-    if (period === null || ny === 1) return findSpan(ys, v);
-    const own = ys[0]! + (v - ys[0]! - period * Math.floor((v - ys[0]!) / period));
-    if (own < ys[ny - 1]!) return findSpan(ys, own);
-    const length = ys[0]! + period - ys[ny - 1]!;
-    return [ny - 1, 0, length, (own - ys[ny - 1]!) / length];
+  const along = createSpanFinder(xMm),
+    round = createSpanFinder(ys);
+  /** Between which turns a place lies, with the span over the seam. */
+  const findRound = (y: number): void => {
+    if (period === null || ny === 1) return round.find(y);
+    const own = ys[0]! + (y - ys[0]! - period * Math.floor((y - ys[0]!) / period));
+    if (own < ys[ny - 1]!) return round.find(own);
+    round.from = ny - 1;
+    round.to = 0;
+    round.length = ys[0]! + period - ys[ny - 1]!;
+    round.share = (own - ys[ny - 1]!) / round.length;
   };
   return (x, y) => {
-    const [i0, i1, hx, t] = findSpan(xMm, x);
-    const [j0, j1, hy, u] = findRound(y);
-    const line = (i: number): [value: number, slope: number] => {
-      const [a, b] = [i * ny + j0, i * ny + j1];
-      return [hermite(f[a]!, f[b]!, fy[a]! * hy, fy[b]! * hy, u), hermite(fx[a]!, fx[b]!, fxy[a]! * hy, fxy[b]! * hy, u)];
-    };
-    const [v0, s0] = line(i0);
-    if (i0 === i1) return v0;
-    const [v1, s1] = line(i1);
-    return hermite(v0, v1, s0 * hx, s1 * hx, t);
+    along.find(x);
+    findRound(y);
+    const { length: h, share: u } = round;
+    const [a, b] = [along.from * ny + round.from, along.from * ny + round.to];
+    const v0 = hermite(f[a]!, f[b]!, fy[a]! * h, fy[b]! * h, u);
+    if (along.from === along.to) return v0;
+    const [c, d] = [along.to * ny + round.from, along.to * ny + round.to];
+    const s0 = hermite(fx[a]!, fx[b]!, fxy[a]! * h, fxy[b]! * h, u),
+      v1 = hermite(f[c]!, f[d]!, fy[c]! * h, fy[d]! * h, u),
+      s1 = hermite(fx[c]!, fx[d]!, fxy[c]! * h, fxy[d]! * h, u);
+    return hermite(v0, v1, s0 * along.length, s1 * along.length, along.share);
   };
+}
+
+/** Finds the span of knots that a value is in: its ends, its length and the share of it. Past the first and the last knot it is one knot. */
+function createSpanFinder(knots: readonly number[]) {
+  const n = knots.length;
+  const found = {
+    from: 0,
+    to: 0,
+    length: 1,
+    share: 0,
+    find(v: number): void {
+      if (n === 1 || v <= knots[0]! || v >= knots[n - 1]!) {
+        found.from = found.to = n > 1 && v > knots[0]! ? n - 1 : 0;
+        found.length = 1;
+        found.share = 0;
+        return;
+      }
+      let lo = 0,
+        hi = n - 1;
+      while (hi - lo > 1) {
+        const mid = (lo + hi) >> 1;
+        if (knots[mid]! <= v) lo = mid;
+        else hi = mid;
+      }
+      found.from = lo;
+      found.to = hi;
+      found.length = knots[hi]! - knots[lo]!;
+      found.share = (v - knots[lo]!) / found.length;
+    },
+  };
+  return found;
 }
 
 /** Cubic between two values with their slopes over the span. */

@@ -12,6 +12,8 @@ const FAR_TRIES = 100;
 /** A level piece whose foot is this much worse than the best cannot win, mm; where the sheet stretches or the tool leans feet say less. */
 const WORTH_UPRIGHT_MM = 0.1;
 const WORTH_MM = 2;
+/** Between its places the stretch of the sheet is taken to change by no more than this share. */
+const STRETCH_SLACK = 0.05;
 /** Slowest fall of the margin along the surface that is used, mm per mm. */
 const MIN_FALL = 1e-3;
 
@@ -34,7 +36,7 @@ function indexPieces(
   run: number,
   work: Work,
   profile: Profile,
-): { index: Flatbush; pieces: number[]; boxes: Float64Array } {
+): { index: Flatbush; pieces: number[]; boxes: Float64Array; stretch: Stretch } {
   const pieces: number[] = [];
   for (let i = 1; i < laid.count; i++) {
     if (laid.run[i] === run && (laid.kind[i] === MOVE.cut || laid.kind[i] === MOVE.plunge)) pieces.push(i);
@@ -42,10 +44,12 @@ function indexPieces(
   const index = new Flatbush(Math.max(1, pieces.length));
   const boxes = new Float64Array(4 * pieces.length);
   const s = laid.sheet;
+  const stretch: Stretch = { least: 1, most: 1 };
+  const upright = work.isometric && work.alongNormal;
   for (const [k, i] of pieces.entries()) {
     const [ax, ay, bx, by] = [s[3 * i - 3]!, s[3 * i - 2]!, s[3 * i]!, s[3 * i + 1]!];
     const reach = 1.2 * profile.halfWidthAt(Math.max(s[3 * i - 1]!, s[3 * i + 2]!, 1e-6)) + 0.02;
-    const upright = work.isometric && work.alongNormal;
+    if (!work.isometric) widenStretch(work, (ax + bx) / 2, (ay + by) / 2, stretch);
     const [rx, ry] = upright ? [reach, reach] : findSheetReach(work, (ax + bx) / 2, (ay + by) / 2, reach, profile);
     const box = [Math.min(ax, bx) - rx, Math.min(ay, by) - ry, Math.max(ax, bx) + rx, Math.max(ay, by) + ry] as const;
     boxes.set(box, 4 * k);
@@ -53,14 +57,32 @@ function indexPieces(
   }
   if (pieces.length === 0) index.add(0, 0, 0, 0);
   index.finish();
-  return { index, pieces, boxes };
+  return { index, pieces, boxes, stretch };
 }
+
+/** Least and most true length of a millimetre of the sheet over the whole path, in any direction. */
+interface Stretch {
+  least: number;
+  most: number;
+}
+
+/** Takes a place into the bounds: the square roots of the metric's eigenvalues there. */
+function widenStretch(work: Work, x: number, y: number, stretch: Stretch): void {
+  const g = metric;
+  work.metricInto(x, y, g);
+  const mean = (g[0]! + g[2]!) / 2,
+    half = Math.hypot((g[0]! - g[2]!) / 2, g[1]!);
+  stretch.least = Math.min(stretch.least, (1 - STRETCH_SLACK) * Math.sqrt(Math.max(0, mean - half)));
+  stretch.most = Math.max(stretch.most, (1 + STRETCH_SLACK) * Math.sqrt(mean + half));
+}
+const metric = new Float64Array(3);
 
 class MarginFinder {
   private readonly index: Flatbush;
   private readonly pieces: number[];
   private readonly boxes: Float64Array;
-  private readonly worthMm: number;
+  private readonly isUpright: boolean;
+  private readonly stretch: Stretch;
   private readonly s: Float64Array;
   private readonly frame = new Float64Array(6);
   private readonly point = new Float64Array(3);
@@ -80,8 +102,8 @@ class MarginFinder {
     private readonly work: Work,
     private readonly profile: Profile,
   ) {
-    ({ index: this.index, pieces: this.pieces, boxes: this.boxes } = indexPieces(laid, run, work, profile));
-    this.worthMm = work.isometric && work.alongNormal ? WORTH_UPRIGHT_MM : WORTH_MM;
+    ({ index: this.index, pieces: this.pieces, boxes: this.boxes, stretch: this.stretch } = indexPieces(laid, run, work, profile));
+    this.isUpright = work.isometric && work.alongNormal;
     this.s = laid.sheet;
   }
 
@@ -113,7 +135,7 @@ class MarginFinder {
     let nearest = -Infinity;
     for (const k of this.index.neighbors(this.x, this.y, inReach + FAR_TRIES, FAR_MM)) {
       // Grooves lie within their boxes, and boxes come in order of distance: no farther one can be nearer than what was found.
-      if (this.worthMm === WORTH_UPRIGHT_MM && this.boxDistance(k) > -nearest) break;
+      if (this.stretch.least * this.boxDistance(k) > -nearest) break;
       const here = this.climb(this.pieces[k]!, Math.max(-FAR_MM, best));
       if (!(here > -FAR_MM)) continue;
       const off = here / this.fallAt(this.pieces[k]!, this.climbedTo);
@@ -165,7 +187,14 @@ class MarginFinder {
     // Where the depth slopes by m along the piece the best place lies m·ℓ/√(cot² − m²) beyond the foot, and is that much better.
     const slope = Math.min(1, Math.abs(s[3 * i + 2]! - s[3 * i - 1]!) / (profile.cotBeta * Math.sqrt(lengthSquared) || 1));
     const gain = this.lateralMm * profile.cotBeta * (1 - Math.sqrt(1 - slope * slope));
-    if (here > best - this.worthMm - gain && lengthSquared > 0) {
+    // Where feet say less, no place of the piece is better than its foot by more than the margin can change over its length.
+    const worthMm = this.isUpright
+      ? WORTH_UPRIGHT_MM + gain
+      : Math.min(
+          WORTH_MM + gain,
+          Math.abs(s[3 * i + 2]! - s[3 * i - 1]!) + (1 + profile.cotBeta) * this.stretch.most * Math.sqrt(lengthSquared),
+        );
+    if (here > best - worthMm && lengthSquared > 0) {
       // The margin rises towards one place along the piece, off the foot where the depth slopes or the tool leans: close in on it.
       for (let step = 0.25; step > 1e-4; step /= 2) {
         for (let way = -step; way <= step; way += 2 * step) {
