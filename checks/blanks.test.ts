@@ -276,9 +276,11 @@ describe('the demo jobs', () => {
         if (away >= nearest) continue;
         let fits = true;
         for (let k = 0; k < places.length && fits; k += 3) {
-          const d = [0, 1, 2].map((c) => places[k + c]! - pose[c]!);
-          const drop = -(d[0]! * pose[3]! + d[1]! * pose[4]! + d[2]! * pose[5]!);
-          const lateral = Math.sqrt(Math.max(0, d[0]! ** 2 + d[1]! ** 2 + d[2]! ** 2 - drop * drop));
+          const dx = places[k]! - pose[0]!,
+            dy = places[k + 1]! - pose[1]!,
+            dz = places[k + 2]! - pose[2]!;
+          const drop = -(dx * pose[3]! + dy * pose[4]! + dz * pose[5]!);
+          const lateral = Math.sqrt(Math.max(0, dx * dx + dy * dy + dz * dz - drop * drop));
           fits = drop + Math.max(0, lateral - 0.05) / Math.tan(Math.PI / 6) >= 0.002;
         }
         if (fits && inInk(x, y)) nearest = away;

@@ -41,8 +41,11 @@ function sweepLeft(
         const x = xy[a]! + (j / parts) * (xy[b]! - xy[a]!),
           y = xy[a + 1]! + (j / parts) * (xy[b + 1]! - xy[a + 1]!);
         let left = Infinity;
-        for (let d = 0; d < discs.length && left > 0; d += 3)
-          left = Math.min(left, Math.hypot(x - discs[d]!, y - discs[d + 1]!) - discs[d + 2]!);
+        for (let d = 0; d < discs.length && left > 0; d += 3) {
+          const dx = x - discs[d]!,
+            dy = y - discs[d + 1]!;
+          left = Math.min(left, Math.sqrt(dx * dx + dy * dy) - discs[d + 2]!);
+        }
         worst = Math.max(worst, left);
       }
     }

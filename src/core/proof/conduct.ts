@@ -110,8 +110,11 @@ class ConductCheck {
   private findAcross(): Uint8Array {
     const { program, laid, moves } = this.written;
     const lines = new Set<number>();
-    for (let i = 0; i < moves.count; i++)
-      if (program.partOfBlock[i] === this.part && laid.kind[moves.move[i]!] === MOVE.across) lines.add(program.lineOfBlock[i]!);
+    for (let i = 1; i < moves.count; i++) {
+      // One that goes nowhere has no line of its own.
+      const isWritten = program.lineOfBlock[i] !== program.lineOfBlock[i - 1];
+      if (isWritten && program.partOfBlock[i] === this.part && laid.kind[moves.move[i]!] === MOVE.across) lines.add(program.lineOfBlock[i]!);
+    }
     const { line, rapid } = this.reading.motions;
     return Uint8Array.from(this.runOfMotion, (_, m) => Number(!rapid[m] && lines.has(line[m]!)));
   }
