@@ -1,5 +1,4 @@
 import path from 'node:path';
-import pdfmake from 'pdfmake';
 import type { Column, Content, TDocumentDefinitions } from 'pdfmake/interfaces';
 import type { PaperWrap } from '../../core/export/paperWrap';
 import type { SetupSheet } from '../../core/export/setupSheet';
@@ -46,7 +45,7 @@ export async function renderSetupSheet(
   hash: string,
   picture: string | null = null,
 ): Promise<Uint8Array> {
-  useOwnFonts();
+  const pdfmake = await loadPdfmake();
   const { axes, tools, checks, files } = sheet;
   const content: Content[] = [
     { text: sheet.job, fontSize: 17, bold: true },
@@ -157,11 +156,14 @@ export async function renderSetupSheet(
 }
 
 /** Shipped type alone, and nothing from elsewhere. */
-function useOwnFonts(): void {
+/** The library with Hobel's own type alone; loaded when a page is wanted, since it takes longer than most commands. */
+async function loadPdfmake() {
+  const { default: pdfmake } = await import('pdfmake');
   const fonts = path.join(getResourcesDir(), 'fonts');
   pdfmake.setFonts({ Sheet: { normal: path.join(fonts, 'DejaVuSans.ttf'), bold: path.join(fonts, 'DejaVuSans-Bold.ttf') } });
   pdfmake.setLocalAccessPolicy((file) => path.resolve(file).startsWith(fonts));
   pdfmake.setUrlAccessPolicy(() => false);
+  return pdfmake;
 }
 
 const PT_PER_MM = 72 / 25.4;
@@ -176,7 +178,7 @@ const MARGIN_MM = 8;
 
 /** Sets a drawing in true size on A4 or A3, or on a paper of its own where it is larger. @returns The PDF, its type embedded. */
 export async function renderPaperWrap({ svg, widthMm, heightMm }: PaperWrap, title: string): Promise<Uint8Array> {
-  useOwnFonts();
+  const pdfmake = await loadPdfmake();
   const needs = [widthMm + 2 * MARGIN_MM, heightMm + 2 * MARGIN_MM] as const;
   const [width, height] = PAPERS_MM.find(([w, h]) => needs[0] <= w && needs[1] <= h) ?? needs;
   const definition: TDocumentDefinitions = {
