@@ -250,7 +250,7 @@ describe('volume against booleans of solids (manifold-3d)', () => {
         }
         return out;
       };
-      let hulls = [];
+      let hulls: InstanceType<typeof Manifold>[] = [];
       for (let i = 1; i < tips.length / 3; i++) {
         const step = Math.hypot(...[0, 1, 2].map((k) => tips[3 * i + k]! - tips[3 * i - 3 + k]!));
         // A jump between strokes is no way of the cutter.
