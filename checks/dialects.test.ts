@@ -22,6 +22,15 @@ const readDemo = (file: string): Job => {
   if (!parsed.ok) throw new Error(file);
   return parsed.value;
 };
+/** A demo job lettered: whatever the machine, that is the same. */
+async function letterDemo(file: string) {
+  const demo = readDemo(file);
+  const shapes = await loadFileShapes(demo, 'resources/shapes', () => undefined);
+  return { demo, shapes, lettering: createLetterer(await getLibrary(), () => '', shapes).compute(demo) };
+}
+const lettered = new Map<string, ReturnType<typeof letterDemo>>();
+const getLettered = (file: string): ReturnType<typeof letterDemo> => lettered.get(file) ?? lettered.set(file, letterDemo(file)).get(file)!;
+
 /** Every machine is put into these forms: the rotary along X and along Y, with either sense, a head that tilts, and no rotary at all. */
 const LAYOUTS: Record<string, (m: Machine) => Machine> = {
   'rotary along X, +': (m) => ({ ...m, ...withWrappedAxis(m, 'Y') }),
@@ -65,11 +74,9 @@ describe('every dialect, on every layout, for every demo job', () => {
     it.each(Object.keys(LAYOUTS))(
       '%s: reads back within the chord tolerance and the last digit, with the same times and no fault',
       async (layout) => {
-        const demo = readDemo(file);
+        const { demo, shapes, lettering } = await getLettered(file);
         const machine: Machine = { ...LAYOUTS[layout]!(demo.machine), toolChanger: false, toolLengths: 'control' };
         const zero = { ...demo.zero, centreMm: CENTRE };
-        const shapes = await loadFileShapes(demo, 'resources/shapes', () => undefined);
-        const lettering = createLetterer(await getLibrary(), () => '', shapes).compute(demo);
         const planned = planWith(planner, createSetup({ ...demo, machine, zero }, shapes), lettering);
         // What is lettered as it turns cannot be cut without a rotary, and that is said.
         const cannot = getMount(demo.blank) === 'rotary' && getLayout(machine.layout).turning(machine.layout) === null;
@@ -113,12 +120,10 @@ describe('every dialect, on every layout, for every demo job', () => {
   it.each(jobs.flatMap((f) => POINT_LAYOUTS.map((layout) => [f, layout] as const)))(
     '%s, %s, the tool’s point kept: reads back as any, and conducts itself',
     async (file, layout) => {
-      const demo = readDemo(file);
+      const { demo, shapes, lettering } = await getLettered(file);
       const made = LAYOUTS[layout]!(demo.machine);
       const machine: Machine = { ...made, dialect: 'tool-point', feedMode: 'G94', toolChanger: true, toolLengths: 'table' };
       const zero = { ...demo.zero, centreMm: CENTRE };
-      const shapes = await loadFileShapes(demo, 'resources/shapes', () => undefined);
-      const lettering = createLetterer(await getLibrary(), () => '', shapes).compute(demo);
       // Inches change the words of lengths alone: for one job they are enough.
       for (const programUnit of file.startsWith('tiller-sleeve') ? (['mm', 'in'] as const) : (['mm'] as const)) {
         const setup = createSetup({ ...demo, zero, machine: { ...machine, programUnit } }, shapes);

@@ -49,9 +49,10 @@ function rotaryChain(machine: Machine & { layout: LayoutOf<'rotary'> | LayoutOf<
   };
 }
 
-/** A table that turns, carried by one that tilts, about where their axes meet. */
+/** A table that turns, carried by one that tilts; their axes pass each other. */
 function tableChain(machine: Machine & { layout: LayoutOf<'table-table'> }, { mount, centreMm }: Held): Chain {
-  const { tilt, turn, wrappedAxis } = machine.layout;
+  const { tilt, turn, wrappedAxis, turnAsideMm } = machine.layout;
+  const aside = tilt.letter === 'A' ? [0, turnAsideMm, 0] : [turnAsideMm, 0, 0];
   const isRound = mount === 'rotary';
   const placing = isRound
     ? // Its turn 0 faces the side that goes up with plus, where the tilt goes as far to both.
@@ -66,8 +67,9 @@ function tableChain(machine: Machine & { layout: LayoutOf<'table-table'> }, { mo
   return {
     blank: (w) =>
       chain(
-        translation(c),
+        translation(c.map((v, k) => v - aside[k]!)),
         tilt.letter === 'A' ? new Matrix4().makeRotationX(tilt.sense * w[3]! * DEG) : new Matrix4().makeRotationY(tilt.sense * w[3]! * DEG),
+        translation(aside),
         new Matrix4().makeRotationZ((turn.sense * w[4]! + (isRound ? 35 : 0)) * DEG),
         translation(c.map((v) => -v)),
         translation([-zero.x, -zero.y, -zero.z]),
@@ -82,6 +84,7 @@ const tableWith = (letter: 'A' | 'B', sense: 1 | -1, wrappedAxis: 'X' | 'Y'): ty
   layout: {
     ...TABLE_MACHINE.layout,
     wrappedAxis,
+    turnAsideMm: sense * (letter === 'A' ? 3.5 : -21),
     tilt: { ...TABLE_MACHINE.layout.tilt, letter, sense, minDeg: -120, maxDeg: 120 },
     turn: { ...TABLE_MACHINE.layout.turn, sense },
   },

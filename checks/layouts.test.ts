@@ -36,9 +36,9 @@ const BLANKS: Record<string, [blank: Blank, xMm: number]> = {
   ],
   'dome, free': [createDomeBlank(), 0],
 };
-const table = (letter: 'A' | 'B'): Machine => {
+const table = (letter: 'A' | 'B', turnAsideMm = 0): Machine => {
   const made = TABLE_MACHINE;
-  return withTable(made, { tilt: { ...made.layout.tilt, letter } });
+  return withTable(made, { tilt: { ...made.layout.tilt, letter }, turnAsideMm });
 };
 const MACHINES: Record<string, Machine> = {
   'plain table': withLayoutKind(machineWith({}), 'table', FRESH_AXES),
@@ -47,7 +47,9 @@ const MACHINES: Record<string, Machine> = {
   'tilting head': tiltingMachine({ pivotMm: 120 }),
   'table A/C': table('A'),
   'table B/C': table('B'),
-  'table A/C, tool’s point kept': { ...table('A'), dialect: 'tool-point', feedMode: 'G94' },
+  'table A/C, axes 12 mm apart': table('A', 12),
+  'table B/C, axes −0.4 mm apart': table('B', -0.4),
+  'table A/C, 7 mm apart, tool’s point kept': { ...table('A', 7), dialect: 'tool-point', feedMode: 'G94' },
   'tilting head, tool’s point kept': { ...tiltingMachine(), dialect: 'tool-point', feedMode: 'G94' },
 };
 const rows: string[] = [];

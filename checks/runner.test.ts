@@ -41,13 +41,13 @@ describe('the simulated machine on loopback', () => {
     if (!parsed.ok) throw new Error('no job');
     return parsed.value;
   })();
-  const setup = JSON.stringify({ machine: job.machine, blank: job.blank, zero: job.zero, gaugeMm: 40 });
+  const setup = { machine: job.machine, blank: job.blank, zero: job.zero, gaugeMm: 40 };
   beforeAll(async () => {
     runner = await start(0);
     link = new RunnerLink(runner.port);
     link.listen((own) => (news = own));
     await until(() => news?.link === 'up' && news.status !== null);
-    expect(await link.command(`setup ${setup}`)).toBe('ok setup');
+    expect(await link.place(setup)).toBe('ok setup');
     expect(await link.command('home')).toBe('ok home');
     await until(() => news!.status!.isHomed);
     expect(await link.command('speed 5000')).toBe('ok speed');

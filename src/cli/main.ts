@@ -1,6 +1,6 @@
 import { toLocalDay } from '../core/base/today';
 import { createWriteStream } from 'node:fs';
-import { mkdir, readdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
+import { readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { Command, Option } from 'commander';
 import { toPathLines, toReport } from '../core/export/report';
@@ -17,11 +17,10 @@ import { getZeroPlace } from '../core/job/zero';
 import { toPaperWrap } from '../core/export/paperWrap';
 import { toSetupDrawing } from '../core/export/setupDrawing';
 import { toSetupSheet } from '../core/export/setupSheet';
-import type { Job } from '../core/job/schema';
-import { parseJobText, toJobJsonSchema } from '../core/job/parse';
-import { createLetterer, type Lettering } from '../core/pipeline/lettering';
-import { createPlanner, type Plan } from '../core/pipeline/plan';
-import { createSetup, listToolsByHand, type Setup } from '../core/pipeline/setup';
+import { toJobJsonSchema } from '../core/job/parse';
+import { createLetterer } from '../core/pipeline/lettering';
+import { createPlanner } from '../core/pipeline/plan';
+import { createSetup, listToolsByHand } from '../core/pipeline/setup';
 import { runSteps } from '../core/base/steps';
 import { getSplit, toPartName, toPartText, type ProgramInput, type ProgramSplit } from '../core/program/dialect';
 import { readForeign } from '../core/program/foreign';
@@ -40,6 +39,7 @@ import { loadFileShapes } from '../server/resources/shapes';
 import { hashJob } from '../core/job/jobHash';
 import { DEFAULT_RUNNER_PORT } from '../core/runner/protocol';
 import { startRunner } from './runner';
+import { chooseTrial, createCutNamer, makeFolder, planFile, readJob } from './jobFiles';
 import { probeBlank, type ProbeOptions } from './probing';
 import { PROBE_DEFAULTS } from '../core/probe/probeProgram';
 import { beginAt, complain, EXIT_INVALID, readMachine, readWith, writeDryRuns } from './posting';
@@ -52,79 +52,8 @@ const STL_TOLERANCE_MM = 0.02;
 /** Faults of a program said one by one. */
 const MAX_FAULTS_SAID = 20;
 
-/** Makes a folder and those above it, one by one: Node's own way spins for ever on a file system that takes none. */
-async function makeFolder(folder: string): Promise<void> {
-  try {
-    await mkdir(folder);
-  } catch (error) {
-    const { code } = error as NodeJS.ErrnoException;
-    const parent = path.dirname(folder);
-    if (code === 'EEXIST' && (await stat(folder)).isDirectory()) return;
-    if (
-      code !== 'ENOENT' ||
-      parent === folder ||
-      (await stat(parent).then(
-        (s) => s.isDirectory(),
-        () => false,
-      ))
-    )
-      throw error;
-    await makeFolder(parent);
-    await mkdir(folder);
-  }
-}
-
-/** Which cut each line of a plan's program belongs to. */
-function createCutNamer({ runs }: Setup, { program: written, laid, moves }: Plan): (part: number, line: number) => string | undefined {
-  const names = new Map<number, string>();
-  const key = (part: number, line: number): number => part * 2 ** 32 + line;
-  for (let i = 0; i < moves.count; i++) {
-    const run = runs[laid.run[moves.move[i]!]!];
-    if (run) names.set(key(written.partOfBlock[i]!, written.lineOfBlock[i]!), run.cut.name);
-  }
-  return (part, line) => names.get(key(part, line));
-}
-
 const program = new Command('hobel').description('Plans engraving jobs and writes their programs.');
 const collect = (value: string, list: string[]): string[] => [...list, value];
-
-/** Reads and checks a job file; what is wrong with it is said, and null returned. */
-async function readJob(file: string): Promise<Job | null> {
-  let text: string;
-  try {
-    text = await readFile(file, 'utf8');
-  } catch (error) {
-    complain(`${file}: ${(error as Error).message}`);
-    process.exitCode = EXIT_INVALID;
-    return null;
-  }
-  const parsed = parseJobText(text);
-  if (parsed.ok) return parsed.value;
-  for (const problem of parsed.error.problems) complain(`${problem.path}: ${problem.text}`);
-  process.exitCode = EXIT_INVALID;
-  return null;
-}
-
-/** Letters and plans a job; fonts and shapes that it names by file lie beside it. */
-async function planFile(job: Job, file: string): Promise<{ setup: Setup; lettering: Lettering; plan: Plan }> {
-  const engines = await loadEngines();
-  const baseDir = path.dirname(path.resolve(file));
-  const shapes = await loadFileShapes(job, baseDir, complain);
-  const lettering = createLetterer(createFileLibrary(engines, baseDir), () => toLocalDay(new Date()), shapes).compute(job);
-  const setup = createSetup(job, shapes);
-  return { setup, lettering, plan: runSteps(createPlanner(engines.voronoi).plan(setup, lettering)) };
-}
-
-/** The job with a trial in place of its cuts; null where it has none of that id, which is said. */
-function chooseTrial(job: Job, id: string | undefined): Job | null {
-  if (id === undefined) return job;
-  const trial = job.trials.find((t) => t.id === id);
-  if (trial) return { ...job, cuts: trial.cuts };
-  const there = job.trials.length > 0 ? `there is ${job.trials.map((t) => t.id).join(', ')}` : 'it has none';
-  complain(`--trial: the job has no trial ${id}; ${there}`);
-  process.exitCode = EXIT_INVALID;
-  return null;
-}
 
 /** Cells of the piece's picture on the set-up sheet, and its longest side. */
 const [SHEET_CELL_MM, SHEET_PICTURE_PX] = [0.12, 700];

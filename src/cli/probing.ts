@@ -3,7 +3,7 @@ import path from 'node:path';
 import type { Setup } from '../core/pipeline/setup';
 import { describeMeasured, measureFigures } from '../core/probe/describe';
 import { MAX_GRID, type ProbeGrid } from '../core/probe/grid';
-import { PROBE_DEFAULTS, proveProbeProgram, writeProbeProgram } from '../core/probe/probeProgram';
+import { describeProbeRefusal, PROBE_DEFAULTS, proveProbeProgram, writeProbeProgram } from '../core/probe/probeProgram';
 import { readProbeResults } from '../core/probe/results';
 import { complain, EXIT_INVALID } from './posting';
 
@@ -47,14 +47,7 @@ export async function probeBlank(setup: Setup, options: ProbeOptions): Promise<v
     return;
   }
   const made = writeProbeProgram(setup, { ...PROBE_DEFAULTS, ...grid, ballMm, searchMm });
-  if (!made.ok) {
-    const { error } = made;
-    return refuse(
-      error.kind === 'off-blank'
-        ? 'no place of that grid is on the blank'
-        : `${error.dialect} has no word for a probe (G38.2); ${error.others.join(' and ') || 'no dialect of such controls'} has`,
-    );
-  }
+  if (!made.ok) return refuse(describeProbeRefusal(made.error));
   const { faults, touches } = proveProbeProgram(setup, made.text);
   if (faults.length > 0 || touches !== made.places.length)
     return refuse(`the probing program does not read back: ${faults[0] ?? 'touches are missing'}`);

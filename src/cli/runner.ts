@@ -1,6 +1,7 @@
 import { createServer, type Socket } from 'node:net';
 import { STATUS_HZ } from '../core/runner/protocol';
-import { SimulatedMachine, type RealBlank } from '../core/runner/simulatedMachine';
+import type { RealBlank } from '../core/runner/realBlank';
+import { SimulatedMachine } from '../core/runner/simulatedMachine';
 import { createLineCutter } from '../core/runner/wire';
 
 const TICK_MS = 5;

@@ -72,11 +72,15 @@ export async function readBytes(request: Request, limitBytes: number): Promise<{
 /** Largest body of a request, bytes: the largest job document is well under it. */
 export const MAX_BODY_BYTES = 8 * 1024 * 1024;
 
-/** Reads a JSON body within the limit, or null with the answer to give. */
-export async function readBody(request: Request): Promise<{ value: unknown } | { answer: NextResponse }> {
-  const read = await readBytes(request, MAX_BODY_BYTES);
+/** Reads a JSON body within a limit, or null with the answer to give. @param what The body holds, as it is named. */
+export async function readBody(
+  request: Request,
+  limitBytes = MAX_BODY_BYTES,
+  what = 'A job',
+): Promise<{ value: unknown } | { answer: NextResponse }> {
+  const read = await readBytes(request, limitBytes);
   if ('overBytes' in read) {
-    const text = `A job may take ${MAX_BODY_BYTES / 1024 / 1024} MB, this is ${(read.overBytes / 1024 / 1024).toFixed(1)} MB or more`;
+    const text = `${what} may take ${Math.round(limitBytes / 1024 / 1024)} MB, this is ${(read.overBytes / 1024 / 1024).toFixed(1)} MB or more`;
     return { answer: answerProblem(413, { error: 'tooLarge', text }) };
   }
   try {
@@ -91,8 +95,9 @@ export async function readForm<S extends z.ZodType>(
   request: Request,
   schema: S,
   what: string,
+  ...limit: [limitBytes?: number, body?: string]
 ): Promise<{ value: z.infer<S> } | { answer: NextResponse }> {
-  const body = await readBody(request);
+  const body = await readBody(request, ...limit);
   if ('answer' in body) return body;
   const parsed = schema.safeParse(body.value);
   if (parsed.success) return { value: parsed.data };

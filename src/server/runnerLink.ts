@@ -2,7 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import path from 'node:path';
 import { connect, type Socket } from 'node:net';
 import { Feeder } from '../core/runner/feeder';
-import { DEFAULT_RUNNER_PORT, type RunnerStatus } from '../core/runner/protocol';
+import { DEFAULT_RUNNER_PORT, type RunnerSetup, type RunnerStatus } from '../core/runner/protocol';
 import type { RunnerNews } from '../core/runner/news';
 import { createLineCutter, listFedLines } from '../core/runner/wire';
 
@@ -13,8 +13,11 @@ const TELL_MS = 100;
 const CONNECT_MS = 1500;
 /** How often, and how long between, a started machine is asked whether it is there. */
 const [START_TRIES, START_WAIT_MS] = [40, 250];
-/** A command that is not answered in this time is given up, ms. */
+/** A command that is not answered in this time is given up, ms; a shape takes its time to be taken in. */
 const ANSWER_MS = 3000;
+const SHAPE_ANSWER_MS = 60_000;
+/** A machine that homes is asked so often whether it has, and no longer than so, ms. */
+const [HOMED_ASK_MS, HOMED_MS] = [30, 10_000];
 
 /** The one connection of the server to the simulated machine; pages listen to it and give it commands. */
 export class RunnerLink {
@@ -30,6 +33,8 @@ export class RunnerLink {
   private timer: ReturnType<typeof setInterval> | null = null;
   private toldMs = 0;
   private child: ChildProcess | null = null;
+  /** Shapes that it was sent over this connection. */
+  private readonly sent = new Set<string>();
   /** The attempt to connect that is under way. */
   private opening: Promise<boolean> | null = null;
 
@@ -114,6 +119,7 @@ export class RunnerLink {
   private take(socket: Socket): void {
     this.socket = socket;
     this.why = null;
+    this.sent.clear();
     const cut = createLineCutter();
     socket.on('data', (chunk: string) => {
       for (const line of cut(chunk)) this.hear(line);
@@ -142,8 +148,18 @@ export class RunnerLink {
     }
   }
 
-  /** Gives a command. @returns What it answers, or `no …` with why it does not. */
+  /** Gives a command. @returns What it answers, or `no …` with why it does not; homed it is when the answer comes. */
   async command(text: string): Promise<string> {
+    const answer = await this.ask(text, ANSWER_MS);
+    for (let waitedMs = 0; text === 'home' && answer.startsWith('ok') && waitedMs < HOMED_MS; waitedMs += HOMED_ASK_MS) {
+      await new Promise((resolve) => setTimeout(resolve, HOMED_ASK_MS));
+      this.socket?.write('status\n');
+      if (!this.socket || (this.status && this.status.state !== 'homing' && (this.status.isHomed || this.status.state !== 'idle'))) break;
+    }
+    return answer;
+  }
+
+  private async ask(text: string, answerMs: number): Promise<string> {
     if (!(await this.open())) return `no ${this.why}`;
     const word = text.split(' ')[0]!;
     return new Promise((resolve) => {
@@ -154,16 +170,29 @@ export class RunnerLink {
         if (at < 0) return;
         this.waiting.splice(at, 1);
         resolve('no it did not answer in time');
-      }, ANSWER_MS);
+      }, answerMs);
       this.socket!.write(`${text}\n`);
     });
   }
 
-  /** Begins to feed a program from its first line. @param setup What is on the machine, as JSON. */
-  async feed(name: string, text: string, setup: string): Promise<string> {
+  /** Says what is on the machine. @param findShape Finds a free shape by its id, packed: it is sent before, once. */
+  async place(setup: RunnerSetup, findShape: (id: string) => Uint8Array | null = () => null): Promise<string> {
+    const { blank } = setup;
+    const id = blank.kind === 'free' && 'id' in blank.shape && !this.sent.has(blank.shape.id) ? blank.shape.id : null;
+    const packed = id === null ? null : findShape(id);
+    if (id !== null && packed) {
+      const taken = await this.ask(`shape ${id} ${Buffer.from(packed).toString('base64')}`, SHAPE_ANSWER_MS);
+      if (taken.startsWith('no')) return taken;
+      this.sent.add(id);
+    }
+    return this.ask(`setup ${JSON.stringify(setup)}`, SHAPE_ANSWER_MS);
+  }
+
+  /** Begins to feed a program from its first line. */
+  async feed(name: string, text: string, ...place: Parameters<RunnerLink['place']>): Promise<string> {
     const stopped = await this.command('stop');
     if (stopped.startsWith('no')) return stopped;
-    const taken = await this.command(`setup ${setup}`);
+    const taken = await this.place(...place);
     if (taken.startsWith('no')) return taken;
     const { lines, at } = listFedLines(text);
     this.name = name;

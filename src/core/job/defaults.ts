@@ -78,6 +78,7 @@ export const TILTING_MACHINE: Machine & { layout: LayoutOf<'rotary-tilting-head'
 export const DEFAULT_TABLE: Omit<LayoutOf<'table-table'>, 'kind' | 'wrappedAxis'> = {
   tilt: { letter: 'A', sense: -1, minDeg: -30, maxDeg: 110, maxDegPerMin: 9000, accelerationDegPerS2: 1800 },
   turn: { letter: 'C', sense: -1, maxDegPerMin: 36000, accelerationDegPerS2: 6000, range: null, chuckMm: 80 },
+  turnAsideMm: 0,
   tableMm: 200,
   faceMm: -20,
 };

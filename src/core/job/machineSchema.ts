@@ -59,7 +59,6 @@ export const layoutSchema = z.discriminatedUnion('kind', [
     wrappedAxis,
     /**
      * The table tilts about X (A) or Y (B), its words within limits. Sense +1 if a growing word tilts it right-handed about that axis.
-     * Its axis and that of the turn meet.
      */
     tilt: z.strictObject({ ...rotaryAxis, letter: z.enum(['A', 'B']), minDeg: angleDeg(-120, 0), maxDeg: angleDeg(0, 120) }),
     /** On it the table turns, about Z while the tilt is 0. Sense +1 if a growing word turns it right-handed about Z. */
@@ -70,6 +69,8 @@ export const layoutSchema = z.discriminatedUnion('kind', [
       /** Diameter of the chuck that stands on the table and holds round blanks up to their clear zone; 0 where nothing is known of it. */
       chuckMm: lengthMm(0, 1000),
     }),
+    /** How far the turn's axis stands beyond the tilt's with the table level, along Y (A) or X (B), mm; 0 where they meet. */
+    turnAsideMm: lengthMm(-500, 500),
     /** The table's diameter, 0 where nothing is known of it, and how high its face lies over the axis that it tilts about. */
     tableMm: lengthMm(0, 2000),
     faceMm: lengthMm(-1000, 1000),

@@ -36,11 +36,12 @@ export function createCrossing(work: Work, heights: MotionHeights, kinematics: K
     levelAt,
     /**
      * Where the tool waits and is changed: over the highest place of the blank. A head without tip control lifts its tip as it tilts; with
-     * that added Z stands at one height whatever the tilt, and is safe before the tilt is known.
+     * that added Z stands at one height whatever the tilt, and is safe before the tilt is known. Where the axes of a table pass each other
+     * a tilt lifts the blank besides, between any two positions by twice that at the most.
      */
     parkLevelAt(x: number, y: number): number {
-      const { pivotMm } = work.stance;
-      return work.topMm + heights.parkHeightMm + (pivotMm > 0 ? pivotMm * (1 - Math.cos(tiltAt(x, y))) : 0);
+      const { pivotMm, asideMm } = work.stance;
+      return work.topMm + heights.parkHeightMm + 2 * asideMm + (pivotMm > 0 ? pivotMm * (1 - Math.cos(tiltAt(x, y))) : 0);
     },
     /**
      * The level at which the tool crosses from one place to another: at hop height or more over all that lies between, whether the axes
@@ -88,8 +89,8 @@ const DIRECTION_DEG = 2;
 
 /**
  * The level that clears the whole blank in every position between two of the axes that tilt and turn it: how far it reaches towards the
- * tool, asked at the corners of a grid and kept. Between two corners it reaches no farther than its swing bows there.
- * O(new corners · hull).
+ * tool, asked at the corners of a grid and kept. Between two corners it reaches no farther than its swing bows there. Where the axes of the
+ * table pass each other its tilt lifts the whole of it by as much as the sine of the tilt grows. O(new corners · hull).
  */
 function createTiltedLevel(work: Work, centre: readonly [number, number, number], kinematics: Kinematics, hopMm: number) {
   const hull = createHull(work);
@@ -125,9 +126,17 @@ function createTiltedLevel(work: Work, centre: readonly [number, number, number]
       const j1 = Math.min(Math.ceil(c1 / DIRECTION_DEG), j0 + 360 / DIRECTION_DEG);
       for (let i = i0; i <= i1; i++) for (let j = j0; j <= j1; j++) most = Math.max(most, reachAtCorner(i, j));
     }
+    const [low, high] = sineRange(t0, t1);
+    const liftMm = work.stance.asideMm * (high - low);
     // Where nothing turns, nothing bows.
-    return most + (t1 - t0 > ALIKE_DEG || c1 - c0 > ALIKE_DEG ? bowMm : 0) + hopMm;
+    return most + liftMm + (t1 - t0 > ALIKE_DEG || c1 - c0 > ALIKE_DEG ? bowMm : 0) + hopMm;
   };
+}
+
+/** Least and largest sine between two angles that are no farther than half a turn from 0, degrees. */
+function sineRange(from: number, to: number): [least: number, most: number] {
+  const [a, b] = [from, to].map((v) => Math.sin((v * Math.PI) / 180)) as [number, number];
+  return [from < -90 && to > -90 ? -1 : Math.min(a, b), from < 90 && to > 90 ? 1 : Math.max(a, b)];
 }
 
 /** Positions nearer than this are one, degrees. */

@@ -16,15 +16,17 @@ export interface Stance {
   pivotMm: number;
   /**
    * Where the axes of a table meet that tilts the blank under a tool that stands upright, blank frame, mm: then Z always runs along the
-   * tool. Null where the blank is not tilted.
+   * tool. Where they pass each other it is the turn's axis, as high as the tilt's. Null where the blank is not tilted.
    */
   centre: readonly [x: number, y: number, z: number] | null;
+  /** By how much they pass each other, mm. */
+  asideMm: number;
   /** Whether the control keeps the tool's point: then no word of a program is up. */
   toolPoint: boolean;
 }
 
 /** Nothing tilts, and the words are the axes' own. */
-export const PLAIN_STANCE: Stance = { turns: false, tiltRad: null, leadRad: 0, pivotMm: 0, centre: null, toolPoint: false };
+export const PLAIN_STANCE: Stance = { turns: false, tiltRad: null, leadRad: 0, pivotMm: 0, centre: null, asideMm: 0, toolPoint: false };
 
 /**
  * What carving asks of the metal under a piece: where it is, and how the tool stands. Coordinates are the sheet's or those of a
@@ -155,7 +157,10 @@ export function upInto({ turns, centre }: Stance, f: ArrayLike<number>, out: Flo
   out[2] = round > ON_POLE ? f[5]! / round : 1;
 }
 
-/** Height of a point straight up on the machine: from the rotary's axis or from z = 0, or from where the axes of a table meet, mm. */
+/**
+ * Height of a point straight up on the machine: from the rotary's axis or from z = 0, or from where the axes of a table meet, wherever its
+ * tilt takes that place, mm.
+ */
 export function levelOf({ centre }: Stance, point: ArrayLike<number>, up: ArrayLike<number>): number {
   const level = point[0]! * up[0]! + point[1]! * up[1]! + point[2]! * up[2]!;
   return centre ? level - (centre[0] * up[0]! + centre[1] * up[1]! + centre[2] * up[2]!) : level;

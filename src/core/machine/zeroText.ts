@@ -9,7 +9,7 @@ export interface ZeroWord {
   where: string;
 }
 
-/** Where the axes of a table that tilts meet, as words from the zero; null where nothing of the kind is there, or known. Plain ASCII. */
+/** Where the axes of a table that tilts meet, or pass each other, as words from the zero; null where none is, or is known. Plain ASCII. */
 export function describeCentre(
   { machine, blank, zero }: Pick<Job, 'machine' | 'blank' | 'zero'>,
   length: (mm: number) => string,
@@ -17,7 +17,9 @@ export function describeCentre(
   const { centreMm: c } = zero;
   if (machine.layout.kind !== 'table-table' || c === null) return null;
   const across = getMount(blank) === 'rotary' ? '' : `X${length(c.xMm)} Y${length(c.yMm)} `;
-  return `the axes of the table meet at ${across}Z${length(c.zMm)}, the table level`;
+  const what =
+    machine.layout.turnAsideMm === 0 ? 'the axes of the table meet' : 'the turning axis of the table is as high as the tilting one';
+  return `${what} at ${across}Z${length(c.zMm)}, the table level`;
 }
 
 /** Where the words are 0, as the machine's layout has them. Plain ASCII. */

@@ -125,7 +125,7 @@ export function createMeasuredMap(
   };
 }
 
-/** Finds the span of knots that a value is in: its ends, its length and the share of it. Past the first and the last knot it is one knot. */
+/** Finds the span of knots that a value is in: its ends, its length and the share of it; past the first and the last knot that knot. */
 function createSpanFinder(knots: readonly number[]) {
   const n = knots.length;
   const found = {

@@ -32,6 +32,14 @@ const toProbe = ({ toolNumber, ballMm }: ProbeSettings): Tool =>
 
 export type ProbeRefusal = { kind: 'no-word'; dialect: string; others: string[] } | { kind: 'off-blank' };
 
+/** Why there is no probing program, as a sentence. */
+export function describeProbeRefusal(refusal: ProbeRefusal): string {
+  if (refusal.kind === 'off-blank') return 'No place of that grid is on the blank.';
+  const { dialect, others } = refusal;
+  const have = others.length === 0 ? 'No dialect of such controls has.' : `${others.join(' and ')} ${others.length > 1 ? 'have' : 'has'}.`;
+  return `${dialect} has no word for a probe (G38.2). ${have}`;
+}
+
 /**
  * Writes a program that touches a blank at the places of a grid (G38.2, common practice, no source): to over each at a safe height, down
  * towards it along the tool until the probe trips, and up again. It stops with a fault where it does not trip within the search.

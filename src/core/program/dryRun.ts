@@ -7,7 +7,7 @@ import { readProgram } from './interpreter';
 import { AWAY, AXIS_COUNT, AXIS_LETTERS } from './motions';
 import { DIALECTS } from './registry';
 import { formatWord, toComment } from './words';
-import { getLengthDigits, getUnitMm } from './writer';
+import { getLengthDigits, getUnitMm } from './units';
 
 /** A Z word, with or without spaces round it. */
 const Z_WORD = /Z(-?[\d.]+)/g;

@@ -5,13 +5,14 @@ import { levelOf, upInto } from '../machine/stance';
 import { getLayout } from '../machine/layouts/registry';
 import { describeCentre, listZeroWords } from '../machine/zeroText';
 import { getDwellS, getStages } from '../job/cutSchema';
-import type { Machine, Placeholder } from '../job/machineSchema';
+import type { Placeholder } from '../job/machineSchema';
 import type { Tool } from '../job/toolSchema';
 import type { Steps } from '../base/steps';
 import type { Manner, Program, ProgramInput, ProgramPart, ProgramSplit } from './dialect';
 import { fitArc, lies } from './arcFit';
 import { fillOwnBlock, toOwnName, type OwnBlock } from './ownBlocks';
 import { UNSTAMPED } from './stamp';
+import { getLengthDigits, getUnitMm } from './units';
 import { formatFeed, formatWord } from './words';
 
 /** An arc is sought over so many blocks. */
@@ -513,10 +514,3 @@ function compensateFeed(before: Float64Array, after: Float64Array, rotary: reado
   });
   return Math.sqrt(linear > 0 ? linear : turn) / timeMin;
 }
-
-/** Millimetres in one unit of a machine's programs. */
-export const getUnitMm = ({ programUnit }: Pick<Machine, 'programUnit'>): number => (programUnit === 'in' ? 25.4 : 1);
-
-/** Decimals of its lengths: in inches one more, which is finer than the same number in millimetres is by a tenth of 25.4. */
-export const getLengthDigits = ({ programUnit, lengthDigits }: Pick<Machine, 'programUnit' | 'lengthDigits'>): number =>
-  lengthDigits + (programUnit === 'in' ? 1 : 0);

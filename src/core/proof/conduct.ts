@@ -113,7 +113,8 @@ class ConductCheck {
     for (let i = 1; i < moves.count; i++) {
       // One that goes nowhere has no line of its own.
       const isWritten = program.lineOfBlock[i] !== program.lineOfBlock[i - 1];
-      if (isWritten && program.partOfBlock[i] === this.part && laid.kind[moves.move[i]!] === MOVE.across) lines.add(program.lineOfBlock[i]!);
+      if (isWritten && program.partOfBlock[i] === this.part && laid.kind[moves.move[i]!] === MOVE.across)
+        lines.add(program.lineOfBlock[i]!);
     }
     const { line, rapid } = this.reading.motions;
     return Uint8Array.from(this.runOfMotion, (_, m) => Number(!rapid[m] && lines.has(line[m]!)));

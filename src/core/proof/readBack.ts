@@ -8,7 +8,7 @@ import { toPartText, type Program } from '../program/dialect';
 import { readProgram, type ProgramFault, type ProgramReading } from '../program/interpreter';
 import { AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
 import { DIALECTS } from '../program/registry';
-import { getLengthDigits, getUnitMm } from '../program/writer';
+import { getLengthDigits, getUnitMm } from '../program/units';
 
 /** A place in a program: part and line, from 0. */
 export interface ProgramPlace {

@@ -7,6 +7,7 @@ import { zeroSchema } from '../job/zero';
  * How the simulated machine is spoken to: lines of text over a loopback connection, one command or one answer a line.
  *
  *     to it                        from it
+ *     shape ID BASE64              ok shape            a free shape, packed, before the set-up that names it
  *     setup {json}                 ok setup
  *     line N TEXT                  ok N | no N REASON
  *     hold | resume | stop | home  ok …

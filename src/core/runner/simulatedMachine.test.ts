@@ -1,9 +1,10 @@
 import { beforeAll, describe, expect, it } from 'vitest';
-import { carveJob, planJob, textOf, type Planned } from '../../../tests/support';
+import { carveJob, createDomeBlank, domeShapes, getDomeMesh, planJob, textOf, type Planned } from '../../../tests/support';
 import { createSetup } from '../pipeline/setup';
 import { measureFigures } from '../probe/describe';
 import { PROBE_DEFAULTS, writeProbeProgram } from '../probe/probeProgram';
 import { readProbeResults } from '../probe/results';
+import { packShape } from '../shape/readShape';
 import { Feeder } from './feeder';
 import { SimulatedMachine } from './simulatedMachine';
 import { listFedLines } from './wire';
@@ -102,7 +103,7 @@ describe('the simulated machine', () => {
     const machine = ready({ ...planned, setup: { ...planned.setup, job: { ...job, machine: near } } });
     const { progress, told } = feed(machine, text);
     expect(progress.state).toBe('refused');
-    expect(progress.refusal!.why).toMatch(/^Z would go to 45\.000, it can from -Infinity to 30\.0$/);
+    expect(progress.refusal!.why).toBe('Z would go to 45.000, and can go no higher than 30.0');
     expect(told.some((t) => t.startsWith('alarm line'))).toBe(true);
     expect(machine.handle('line 1 G0 X1', 0)[0]).toMatch(/^no 1 alarm/);
     expect(machine.handle('reset', 0)).toEqual(['ok reset']);
@@ -175,5 +176,28 @@ describe('the simulated machine', () => {
     const blind = ready(planned, real);
     blind.handle('fault probe-misses on', 0);
     expect(feed(blind, made.text).told.join()).toMatch(/alarm line \d+: the probe did not trip/);
+  });
+
+  it('probes a free shape that it was sent, and refuses one that is none', () => {
+    const job = { ...planned.setup.job, blank: createDomeBlank(), machine: { ...planned.setup.job.machine } };
+    const setup = createSetup(job, domeShapes());
+    const grid = { ...PROBE_DEFAULTS, along: 3, round: 3 };
+    const made = writeProbeProgram(setup, grid);
+    if (!made.ok) throw new Error(made.error.kind);
+    const machine = new SimulatedMachine({ ...TRUE_BLANK, offMm: 0.2 }, 0);
+    const { id } = job.blank.shape as { id: string };
+    expect(machine.handle(`shape ${id} AAAA`, 0)[0]).toMatch(/^no shape it is none/);
+    expect(machine.handle(`shape ${id} ${Buffer.from(packShape(getDomeMesh())).toString('base64')}`, 0)).toEqual(['ok shape']);
+    expect(machine.handle(setupOf(job), 0)).toEqual(['ok setup']);
+    machine.handle('home', 0);
+    machine.tick(1000);
+    const { told } = feed(machine, made.text);
+    const touches = told.filter((t) => t.startsWith('touch ')).map((t) => t.slice(6));
+    expect(touches).toHaveLength(made.places.length);
+    const read = readProbeResults(touches.join('\n'), setup, grid, 0);
+    if (!read.ok) throw new Error(read.error.lines.join());
+    // It bows: its middle stands out by as much as was said.
+    expect(read.value.mm[1]![1]).toBeCloseTo(0.2, 3);
+    expect(Math.abs(read.value.mm[0]![0]!)).toBeLessThan(0.2);
   });
 });

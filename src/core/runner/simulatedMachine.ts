@@ -2,22 +2,16 @@ import type { Job } from '../job/schema';
 import { toMachineValues, type Kinematics } from '../machine/kinematics';
 import { getWordLimits, getZeroHeightMm } from '../machine/limits';
 import { createKinematics } from '../machine/registry';
-import { computeTimes, getAxisLimits } from '../machine/time';
 import { createLineReader, type LineReader } from '../program/interpreter';
 import { AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
 import { DIALECTS } from '../program/registry';
-import { createSurface, NO_SHAPES } from '../surface/registry';
+import { unpackShape } from '../shape/readShape';
+import type { ShapeMesh } from '../shape/shapeMesh';
+import { createSurface } from '../surface/registry';
 import type { Surface } from '../surface/surface';
+import { takeBatch, timeBatch, type PlannedMotion, type ReadUpTo } from './lookAhead';
 import { RUNNER_FAULTS, runnerSetupSchema, type RunnerFault, type RunnerSetup, type RunnerState, type RunnerStatus } from './protocol';
-
-/** How the blank on the simulated machine differs from the drawn one. */
-export interface RealBlank {
-  /** How far the axis of a round blank, or the middle of one that lies, stands out, mm, and at which turn. */
-  offMm: number;
-  towardsDeg: number;
-  /** By how much it is larger at the far end, or rises towards it, mm. */
-  taperMm: number;
-}
+import { findTrip, isInside, type RealBlank } from './realBlank';
 
 /** Motions that are planned together: a control looks so far ahead. */
 const LOOK_AHEAD = 256;
@@ -32,25 +26,8 @@ const LOST_EVERY = 37;
 const HOMING_MS = 800;
 /** Homed, Z stands so much higher where nobody knows its end, mm. */
 const HOMED_UP_MM = 30;
-/** Parts of a probing move that are tried, and how closely its trip is found. */
-const PROBE_STEPS = 200;
-const PROBE_HALVINGS = 30;
 const LIMIT_SLACK = 0.005;
-
-interface Planned {
-  line: number;
-  /** Words at its end, X Y Z A B C. */
-  end: Float64Array;
-  /** Time it ends, ms of the machine's own clock. */
-  endMs: number;
-  spindleRpm: number;
-  tool: number;
-  probes: boolean;
-  /** What the machine waits for after it: a cutter, a pause, the end. */
-  stop: string | null;
-  /** How long it stands, s: a stay. */
-  dwellS?: number;
-}
+const NOTHING_READ: ReadUpTo = { motions: 0, stops: 0, dwells: 0 };
 
 /**
  * A machine that ships with Hobel in place of a real one: axes with speeds, accelerations and limits, a spindle, a probe, a work offset,
@@ -60,6 +37,8 @@ export class SimulatedMachine {
   private setup: RunnerSetup | null = null;
   private kinematics: Kinematics | null = null;
   private surface: Surface | null = null;
+  /** Free shapes that were sent, by their ids. */
+  private readonly shapes = new Map<string, ShapeMesh>();
   private reader: LineReader | null = null;
   private state: RunnerState = 'idle';
   private isHomed = false;
@@ -74,12 +53,9 @@ export class SimulatedMachine {
   /** Lines taken but not planned yet, by how far motions and stops were read. */
   private waiting: { line: number; motions: number; stops: number }[] = [];
   private readMotions = 0;
-  private readStops = 0;
-  /** Those that are planned. */
-  private plannedMotions = 0;
-  private plannedStops = 0;
-  private plannedDwells = 0;
-  private readonly queue: Planned[] = [];
+  /** What of it is planned. */
+  private planned: ReadUpTo = NOTHING_READ;
+  private readonly queue: PlannedMotion[] = [];
   /** Where it stands, X Y Z A B C. */
   private at = new Float64Array(AXIS_COUNT);
   private from = new Float64Array(AXIS_COUNT);
@@ -95,7 +71,7 @@ export class SimulatedMachine {
   private taken = 0;
   private late: { at: number; text: string }[] = [];
   /** The probing move that tripped last. */
-  private touchAt: Planned | null = null;
+  private touchAt: PlannedMotion | null = null;
   /** Work offset: where the machine stands is its words and this. It is none while its zero is where the job says. */
   private readonly offset = new Float64Array(AXIS_COUNT);
 
@@ -126,6 +102,8 @@ export class SimulatedMachine {
     switch (word) {
       case 'line':
         return this.takeLine(rest, nowMs);
+      case 'shape':
+        return this.takeShape(rest);
       case 'setup':
         return this.takeSetup(rest);
       case 'hold':
@@ -172,6 +150,14 @@ export class SimulatedMachine {
     }
   }
 
+  private takeShape(rest: string): string[] {
+    const [id = '', packed = ''] = rest.split(' ');
+    const mesh = unpackShape(Uint8Array.from(atob(packed), (c) => c.charCodeAt(0)));
+    if (id === '' || !mesh) return ['no shape it is none: say its id and it, packed, in base64'];
+    this.shapes.set(id, mesh);
+    return ['ok shape'];
+  }
+
   private takeSetup(json: string): string[] {
     let value: unknown;
     try {
@@ -184,7 +170,7 @@ export class SimulatedMachine {
     if (this.state === 'run' || this.state === 'hold') return ['no setup a program runs'];
     this.setup = parsed.data;
     this.kinematics = createKinematics(parsed.data);
-    this.surface = createSurface(parsed.data.blank, NO_SHAPES);
+    this.surface = createSurface(parsed.data.blank, { find: (ref) => ('id' in ref ? (this.shapes.get(ref.id) ?? null) : null) });
     this.forget();
     this.line = 0;
     return ['ok setup'];
@@ -196,7 +182,8 @@ export class SimulatedMachine {
     this.waiting = [];
     this.reader = this.setup ? createLineReader(DIALECTS[this.setup.machine.dialect].rules) : null;
     this.reader?.at.set(this.at);
-    this.readMotions = this.readStops = this.plannedMotions = this.plannedStops = this.plannedDwells = 0;
+    this.readMotions = 0;
+    this.planned = NOTHING_READ;
     this.expects = 1;
     this.waits = null;
     this.ended = false;
@@ -231,8 +218,7 @@ export class SimulatedMachine {
     this.expects = n + 1;
     this.lastLineMs = nowMs;
     this.readMotions = this.reader.motions.count;
-    this.readStops = this.reader.stops.length;
-    this.waiting.push({ line: n, motions: this.readMotions, stops: this.readStops });
+    this.waiting.push({ line: n, motions: this.readMotions, stops: this.reader.stops.length });
     return [`ok ${n}`];
   }
 
@@ -246,7 +232,7 @@ export class SimulatedMachine {
         const [least, most] = limits[letter]!;
         const v = own[k]!;
         if (v < least - LIMIT_SLACK || v > most + LIMIT_SLACK)
-          return `${letter} would go to ${v.toFixed(3)}, it can from ${least.toFixed(1)} to ${most.toFixed(1)}`;
+          return `${letter} would go to ${v.toFixed(3)}, and can go no ${v < least ? 'lower' : 'higher'} than ${(v < least ? least : most).toFixed(1)}`;
       }
     }
     return setup && this.faults.has('limit-hit') && reader!.motions.count > this.readMotions ? 'a limit switch is hit' : null;
@@ -375,70 +361,24 @@ export class SimulatedMachine {
   }
 
   private plan(): void {
-    const { reader } = this;
+    const { reader, kinematics, setup } = this;
     const batch = this.waiting.splice(0, LOOK_AHEAD);
-    const firstMotion = this.plannedMotions;
-    const planned: Planned[] = [];
-    let stopsSeen = this.plannedStops,
-      dwellsSeen = this.plannedDwells,
-      motionsSeen = firstMotion;
-    for (const { line, motions, stops } of batch) {
-      let stop: string | null = null;
-      for (; stopsSeen < stops; stopsSeen++) {
-        const { kind, tool } = reader!.stops[stopsSeen]!;
-        stop = kind === 'end' ? 'end' : kind === 'change' ? `tool ${tool}` : 'pause';
-      }
-      for (; dwellsSeen < reader!.dwells.length && reader!.dwells[dwellsSeen]!.line <= line; dwellsSeen++) {
-        const end = (planned[planned.length - 1]?.end ?? this.at).slice();
-        const dwellS = reader!.dwells[dwellsSeen]!.seconds;
-        planned.push({ line, end, endMs: 0, spindleRpm: this.spindleRpm, tool: this.tool, probes: false, stop: null, dwellS });
-      }
-      for (; motionsSeen < motions; motionsSeen++) {
-        const { spindleRpm, tool, probes } = reader!.motions.stateOf(motionsSeen);
-        planned.push({ line, end: reader!.motions.endOf(motionsSeen).slice(), endMs: 0, spindleRpm, tool, probes, stop: null });
-      }
-      // A stop of a line stands after its motions, and one that moves nothing takes no time.
-      if (stop !== null)
-        planned.push({
-          line,
-          end: (planned[planned.length - 1]?.end ?? this.at).slice(),
-          endMs: 0,
-          spindleRpm: 0,
-          tool: this.tool,
-          probes: false,
-          stop,
-        });
-    }
-    this.timePlanned(planned, firstMotion);
-    this.plannedMotions = motionsSeen;
-    this.plannedStops = stopsSeen;
-    this.plannedDwells = dwellsSeen;
+    const { planned, wantedS, upTo } = takeBatch(reader!, batch, this.planned, {
+      end: this.at,
+      spindleRpm: this.spindleRpm,
+      tool: this.tool,
+    });
+    timeBatch(planned, wantedS, this.at, {
+      kinematics: kinematics!,
+      cornerToleranceMm: setup!.machine.cornerToleranceMm,
+      radiusMm: Math.abs(this.surface!.topMm),
+      fromMs: this.clockMs,
+    });
+    this.planned = upTo;
     if (planned.length === 0 && batch.length > 0) this.line = batch[batch.length - 1]!.line;
     this.from.set(this.at);
     this.startMs = this.clockMs;
     this.queue.push(...planned);
-  }
-
-  /** Gives a batch its times: axis speeds, accelerations and corners limited, from rest to rest. */
-  private timePlanned(planned: Planned[], firstMotion: number): void {
-    const { kinematics, setup, reader } = this;
-    const { axes } = kinematics!;
-    const n = axes.length;
-    const values = new Float64Array(n * (planned.length + 1));
-    const wantedS = new Float64Array(planned.length + 1);
-    const put = (i: number, words: Float64Array): void =>
-      axes.forEach((a, k) => (values[n * i + k] = words[AXIS_LETTERS.indexOf(a.letter)]!));
-    put(0, this.at);
-    let m = firstMotion;
-    planned.forEach((p, i) => {
-      put(i + 1, p.end);
-      if (p.dwellS !== undefined) wantedS[i + 1] = p.dwellS;
-      else if (p.stop === null) wantedS[i + 1] = 60 * reader!.motions.stateOf(m++).timeMin;
-    });
-    const own = toMachineValues(kinematics!, values);
-    const limits = getAxisLimits(axes, setup!.machine.cornerToleranceMm, Math.abs(this.surface!.topMm));
-    const ends = computeTimes(own, wantedS, limits);
-    planned.forEach((p, i) => (p.endMs = this.clockMs + 1000 * ends[i + 1]!));
   }
 
   /** Runs what is planned up to the clock. */
@@ -489,26 +429,16 @@ export class SimulatedMachine {
   }
 
   /** Finds where a probe trips on its way, and ends the way there. @returns Whether it does. */
-  private probe(next: Planned): boolean {
+  private probe(next: PlannedMotion): boolean {
     if (this.touchAt === next) return true;
     const at = (share: number): Float64Array => this.from.map((v, k) => v + share * (next.end[k]! - v));
-    let clear = 0,
-      inside = -1;
-    for (let k = 1; k <= PROBE_STEPS && inside < 0; k++) {
-      if (this.isInside(at(k / PROBE_STEPS))) inside = k / PROBE_STEPS;
-      else clear = k / PROBE_STEPS;
-    }
-    if (inside < 0 || this.faults.has('probe-misses')) {
+    const share = this.faults.has('probe-misses') ? null : findTrip((s) => this.isTouching(at(s)));
+    if (share === null) {
       this.fail(`line ${next.line}: the probe did not trip`);
       return false;
     }
-    for (let k = 0; k < PROBE_HALVINGS; k++) {
-      const half = (clear + inside) / 2;
-      if (this.isInside(at(half))) inside = half;
-      else clear = half;
-    }
-    const end = at(inside);
-    next.endMs = this.startMs + inside * (next.endMs - this.startMs);
+    const end = at(share);
+    next.endMs = this.startMs + share * (next.endMs - this.startMs);
     next.end.set(end);
     this.touchAt = next;
     this.touches++;
@@ -521,7 +451,7 @@ export class SimulatedMachine {
     return true;
   }
 
-  private isInside(words: Float64Array): boolean {
+  private isTouching(words: Float64Array): boolean {
     const { kinematics, surface } = this;
     const tip = new Float64Array(3),
       axis = new Float64Array(3);
@@ -530,20 +460,7 @@ export class SimulatedMachine {
       tip,
       axis,
     );
-    const at = surface!.toSheet(tip[0]!, tip[1]!, tip[2]!);
-    return at.heightMm <= this.outsideMm(at.x, at.y);
-  }
-
-  /** How far the real blank stands out of the drawn one. */
-  private outsideMm(x: number, y: number): number {
-    const { domain, periodMm, mmPerRad } = this.surface!;
-    const along = (x - domain.minX) / Math.max(1e-9, domain.maxX - domain.minX);
-    const { offMm, towardsDeg, taperMm } = this.real;
-    const turn = y / mmPerRad - (towardsDeg * Math.PI) / 180;
-    // A blank that lies is higher in its middle.
-    const across = (y - domain.minY) / Math.max(1e-9, domain.maxY - domain.minY);
-    const bow = 16 * along * (1 - along) * across * (1 - across);
-    return taperMm * along + offMm * (periodMm === null ? bow : Math.cos(turn));
+    return isInside(this.real, surface!, tip);
   }
 
   get status(): RunnerStatus {

@@ -155,7 +155,7 @@ export async function renderSetupSheet(
   return new Uint8Array(await pdfmake.createPdf(definition).getBuffer());
 }
 
-/** The library with shipped type alone and nothing from elsewhere; loaded when a page is wanted, since it takes longer than most commands. */
+/** The library with shipped type alone; loaded when a page is wanted: that takes longer than most commands. */
 async function loadPdfmake() {
   const { default: pdfmake } = await import('pdfmake');
   const fonts = path.join(getResourcesDir(), 'fonts');

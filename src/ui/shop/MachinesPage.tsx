@@ -12,7 +12,7 @@ import { Button } from '../common/Button';
 import { FileButton } from '../common/FileButton';
 import { saveFile } from '../common/saveFile';
 import { DamagedRows } from './DamagedRows';
-import { MachineForm } from './MachineForm';
+import { MachineForm } from './machine/MachineForm';
 import { explainRefusal, useShopList } from './useShopList';
 
 /** Faults of a file that are said at once. */

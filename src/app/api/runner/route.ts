@@ -3,10 +3,14 @@ import { z } from 'zod';
 import { runnerSetupSchema } from '../../../core/runner/protocol';
 import { answerProblem, guarded, readForm } from '../../../server/answers';
 import { getRunnerLink } from '../../../server/runnerLink';
+import { readShapeBytes } from '../../../server/shapes';
+import { openShop } from '../../../server/shop';
 
 export const dynamic = 'force-dynamic';
 
+/** Longest program that is fed, characters; quoted as JSON it takes a little more. */
 const MAX_TEXT = 60_000_000;
+const MAX_FEED_BYTES = 1.1 * MAX_TEXT;
 const bodySchema = z.discriminatedUnion('do', [
   z.strictObject({
     do: z.literal('command'),
@@ -50,7 +54,7 @@ export const GET = (request: Request) => {
 /** Gives the simulated machine a command, or feeds it a program. */
 export const POST = (request: Request) =>
   guarded(async () => {
-    const read = await readForm(request, bodySchema, 'The simulated machine cannot take this');
+    const read = await readForm(request, bodySchema, 'The simulated machine cannot take this', MAX_FEED_BYTES, 'A program');
     if ('answer' in read) return read.answer;
     const link = getRunnerLink();
     const own = read.value;
@@ -61,10 +65,13 @@ export const POST = (request: Request) =>
         : answerProblem(409, { error: 'runner', text: `The simulated machine does not start: ${why}` });
     }
     if (own.do === 'command' && /^(stop|reset|power)/.test(own.text)) link.dropFeed();
+    const findShape = (id: string): Uint8Array | null => readShapeBytes(openShop(), id);
     const answer =
       own.do === 'feed'
-        ? await link.feed(own.name, own.text, JSON.stringify(own.setup))
-        : await link.command(own.do === 'setup' ? `setup ${JSON.stringify(own.setup)}` : own.text);
+        ? await link.feed(own.name, own.text, own.setup, findShape)
+        : own.do === 'setup'
+          ? await link.place(own.setup, findShape)
+          : await link.command(own.text);
     if (answer.startsWith('no')) {
       const why = answer.replace(/^no (\w+ )?/, '');
       return answerProblem(409, { error: 'runner', text: `The simulated machine did not take it: ${why}` });

@@ -81,6 +81,7 @@ function stanceOf({ mount }: Held, head: Head | null, { leadDeg, mostTiltDeg }: 
     leadRad: head ? leadDeg / DEG : 0,
     pivotMm: head?.pivotMm ?? 0,
     centre: null,
+    asideMm: 0,
     toolPoint: false,
   };
 }

@@ -7,10 +7,11 @@ import type { Held } from './layout';
 import { getLayout } from './registry';
 
 type Table = LayoutOf<'table-table'>;
-const machineWith = (tilt: Partial<Table['tilt']>, turn: Partial<Table['turn']> = {}): Machine => ({
+const machineWith = (tilt: Partial<Table['tilt']>, turn: Partial<Table['turn']> = {}, turnAsideMm = 0): Machine => ({
   ...TABLE_MACHINE,
   layout: {
     ...TABLE_MACHINE.layout,
+    turnAsideMm,
     tilt: { ...TABLE_MACHINE.layout.tilt, sense: 1, ...tilt },
     turn: { ...TABLE_MACHINE.layout.turn, sense: 1, ...turn },
   },
@@ -29,7 +30,7 @@ describe('a table that tilts and turns', () => {
     for (const letter of ['A', 'B'] as const) {
       for (const sense of [1, -1] as const) {
         for (const held of [LYING, STANDING]) {
-          const kin = kinematicsOf(machineWith({ letter, sense, minDeg: -120, maxDeg: 120 }, { sense }), held);
+          const kin = kinematicsOf(machineWith({ letter, sense, minDeg: -120, maxDeg: 120 }, { sense }, 7 * sense), held);
           for (let k = 0; k < 500; k++) {
             // No farther from the table's axis than the tilt goes.
             const [lean, round] = [(120 * Math.PI * random()) / 180, 2 * Math.PI * random()];
@@ -45,6 +46,23 @@ describe('a table that tilts and turns', () => {
           }
         }
       }
+    }
+  });
+
+  it('lifts what stands on a turn’s axis beyond the tilt’s by the sine of the tilt', () => {
+    const tip = new Float64Array(3),
+      out = new Float64Array(5);
+    for (const [letter, axis, sign] of [
+      ['A', unit(0, -1, 1), 1],
+      ['B', unit(1, 0, 1), -1],
+    ] as const) {
+      const [meet, aside] = [0, 10].map((e) => {
+        const kin = kinematicsOf(machineWith({ letter, minDeg: -120, maxDeg: 120 }, {}, e), LYING);
+        kin.inverse(tip, axis, [0, 0, 0, 0, 0], out);
+        return out.slice();
+      }) as [Float64Array, Float64Array];
+      expect(aside.slice(3)).toEqual(meet.slice(3));
+      expect(aside[2]! - meet[2]!).toBeCloseTo(sign * 10 * Math.sin((meet[3]! * Math.PI) / 180), 9);
     }
   });
 

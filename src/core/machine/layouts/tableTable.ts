@@ -16,7 +16,7 @@ const END_SLACK = 1e-9;
 /** Three linear axes under a tool that stands upright, over a table that turns about its own axis and tilts with it about X or Y. */
 export const tableTable: MachineLayout<TableTable> = {
   name: 'table that tilts and turns',
-  stance: ({ tilt, wrappedAxis }, held, { leadDeg, mostTiltDeg }) => {
+  stance: ({ tilt, wrappedAxis, turnAsideMm }, held, { leadDeg, mostTiltDeg }) => {
     // Either side of the tilt reaches every direction, since the table turns half round for the other.
     const most = Math.min(Math.max(-tilt.minDeg, tilt.maxDeg), mostTiltDeg ?? 360) / DEG;
     const turns = held.mount === 'rotary';
@@ -27,6 +27,7 @@ export const tableTable: MachineLayout<TableTable> = {
       leadRad: leadDeg / DEG,
       pivotMm: 0,
       centre: centreOf(held, createPlacing(tilt, held.mount, wrappedAxis)),
+      asideMm: Math.abs(turnAsideMm),
       toolPoint: false,
     };
   },
@@ -54,8 +55,11 @@ export const tableTable: MachineLayout<TableTable> = {
       ...still,
     ];
   },
-  describe: ({ tilt, turn }, mount) => [
+  describe: ({ tilt, turn, turnAsideMm }, mount, length) => [
     `table tilts on ${tilt.letter} about ${tilt.letter === 'A' ? 'X' : 'Y'}, sense ${tilt.sense > 0 ? '+' : '-'}, and turns on ${turn.letter}, sense ${turn.sense > 0 ? '+' : '-'}`,
+    ...(turnAsideMm === 0
+      ? []
+      : [`its turning axis stands ${length(turnAsideMm)} along ${tilt.letter === 'A' ? 'Y' : 'X'} from the tilting one`]),
     ...(mount === 'rotary' ? ['the blank stands on the table, datum end down'] : []),
   ],
 };
@@ -101,7 +105,7 @@ function createPlacing(tilt: TableTable['tilt'], mount: Mount, wrappedAxis: 'X' 
       ];
 }
 
-/** Where the axes meet, in the blank frame; its zero where nothing was measured. */
+/** Where the axes meet, or the turn's is as high as the tilt's, in the blank frame; its zero where nothing was measured. */
 function centreOf({ zeroMm, centreMm, mount }: Held, placing: Placing): [number, number, number] {
   const c = wordsOfCentre(mount, centreMm);
   const zero = mount === 'rotary' ? [zeroMm[0], 0, 0] : zeroMm;
@@ -114,11 +118,12 @@ const wordsOfCentre = (mount: Mount, c: Held['centreMm']): readonly [number, num
 
 /**
  * With u the tool axis in the table's frame, R(α)·R(γ)·u = z: γ brings u into the plane across the tilt's axis, α stands it up. Both
- * α and −α do, half a turn of the table apart; of those in the tilt's range the nearer is taken. X, Y, Z = R(α)·R(γ)·(p − q) + c, q
- * where the axes meet and c its words. Derived in docs/architecture.md, "Machines".
+ * α and −α do, half a turn of the table apart; of those in the tilt's range the nearer is taken.
+ * X, Y, Z = R(α)·(e + R(γ)·(p − q)) − e + c: q where the axes meet and c its words, or, where they pass each other, the place of the turn's
+ * axis as high as the tilt's, which is e from that. Derived in docs/architecture.md, "Machines".
  */
 function createTableKinematics(machine: Machine, layout: TableTable, held: Held): Kinematics {
-  const { tilt, turn } = layout;
+  const { tilt, turn, turnAsideMm: e } = layout;
   const placing = createPlacing(tilt, held.mount, layout.wrappedAxis);
   const q = centreOf(held, placing);
   const c = wordsOfCentre(held.mount, held.centreMm);
@@ -164,12 +169,12 @@ function createTableKinematics(machine: Machine, layout: TableTable, held: Held)
         ty = x * sg + y * cg;
       if (isA) {
         out[0] = c[0] + tx;
-        out[1] = c[1] + ty * ct - z * st;
-        out[2] = c[2] + ty * st + z * ct;
+        out[1] = c[1] + (ty + e) * ct - z * st - e;
+        out[2] = c[2] + (ty + e) * st + z * ct;
       } else {
-        out[0] = c[0] + tx * ct + z * st;
+        out[0] = c[0] + (tx + e) * ct + z * st - e;
         out[1] = c[1] + ty;
-        out[2] = c[2] - tx * st + z * ct;
+        out[2] = c[2] - (tx + e) * st + z * ct;
       }
       out[3] = tilt.sense * alpha * DEG;
       out[4] = turn.sense * gamma * DEG - zeroTurn;
@@ -178,11 +183,11 @@ function createTableKinematics(machine: Machine, layout: TableTable, held: Held)
       const alpha = (tilt.sense * values[3]!) / DEG,
         gamma = (turn.sense * (values[4]! + zeroTurn)) / DEG;
       const [ct, st, cg, sg] = [Math.cos(alpha), Math.sin(alpha), Math.cos(gamma), Math.sin(gamma)];
-      const wx = values[0]! - c[0],
-        wy = values[1]! - c[1],
+      const wx = values[0]! - c[0] + (isA ? 0 : e),
+        wy = values[1]! - c[1] + (isA ? e : 0),
         wz = values[2]! - c[2];
-      const tx = isA ? wx : wx * ct - wz * st,
-        ty = isA ? wy * ct + wz * st : wy,
+      const tx = isA ? wx : wx * ct - wz * st - e,
+        ty = isA ? wy * ct + wz * st - e : wy,
         tz = isA ? wz * ct - wy * st : wx * st + wz * ct;
       const x = tx * cg + ty * sg,
         y = ty * cg - tx * sg;

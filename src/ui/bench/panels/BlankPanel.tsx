@@ -286,8 +286,9 @@ function CentreFields({ round }: { round: boolean }) {
       </div>
       <p className="why">
         {zero.centreMm === null ? 'Not measured yet. ' : ''}
-        Where the axes of the table meet, as the words read it from this zero with the table level: the control’s own offset of the table,
-        less the zero of the work{round ? '. A round blank stands on the axis of the table, so that Z alone counts' : ''}.
+        Where the axes of the table meet, or its own is as high as the tilt’s, as the words read it from this zero with the table level: the
+        control’s own offset of the table, less the zero of the work
+        {round ? '. A round blank stands on the axis of the table, so that Z alone counts' : ''}.
         {machine.dialect === 'tool-point' ? ' This machine’s control knows it by itself: here it is for limits, times and collisions.' : ''}
       </p>
     </>

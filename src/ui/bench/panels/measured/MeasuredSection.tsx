@@ -7,7 +7,13 @@ import type { Job, Measured } from '../../../../core/job/schema';
 import { createSetupOn } from '../../../../core/pipeline/setup';
 import { describeMeasured, measureFigures } from '../../../../core/probe/describe';
 import { hashBlank, MAX_GRID } from '../../../../core/probe/grid';
-import { PROBE_DEFAULTS, proveProbeProgram, writeProbeProgram, type ProbeSettings } from '../../../../core/probe/probeProgram';
+import {
+  describeProbeRefusal,
+  PROBE_DEFAULTS,
+  proveProbeProgram,
+  writeProbeProgram,
+  type ProbeSettings,
+} from '../../../../core/probe/probeProgram';
 import { createMeasured, readProbeResults } from '../../../../core/probe/results';
 import { Button } from '../../../common/Button';
 import { Tick } from '../../../common/fields';
@@ -43,14 +49,7 @@ export function MeasuredSection() {
   const keep = (next: Measured | null): void => void bench.edit('measured', (j): Job => ({ ...j, measured: next }));
   const takeProgram = () => {
     const made = writeProbeProgram(setup, settings);
-    if (!made.ok) {
-      const { error } = made;
-      const why =
-        error.kind === 'off-blank'
-          ? 'No place of that grid is on the blank.'
-          : `${error.dialect} has no word for a probe (G38.2).${error.others.length > 0 ? ` ${error.others.join(' and ')} ${error.others.length > 1 ? 'have' : 'has'}.` : ''}`;
-      return setTold({ wrong: true, lines: [why] });
-    }
+    if (!made.ok) return setTold({ wrong: true, lines: [describeProbeRefusal(made.error)] });
     const { touches, faults, still } = proveProbeProgram(setup, made.text);
     if (faults.length > 0 || !still || touches !== made.places.length)
       return setTold({

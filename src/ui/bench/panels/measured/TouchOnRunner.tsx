@@ -3,7 +3,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { CrosshairIcon } from '@phosphor-icons/react';
 import type { Setup } from '../../../../core/pipeline/setup';
-import { writeProbeProgram, type ProbeSettings } from '../../../../core/probe/probeProgram';
+import { describeProbeRefusal, writeProbeProgram, type ProbeSettings } from '../../../../core/probe/probeProgram';
 import { Button } from '../../../common/Button';
 import { orderRunner, useRunnerNews } from '../../../state/useRunner';
 
@@ -16,7 +16,6 @@ interface Props {
 
 /** So many times as fast as a machine would. */
 const SPEED = 60;
-const HOMED_TRIES = 60;
 
 /** Has the simulated machine touch its blank, which is not quite what was drawn, and takes what it logs. */
 export function TouchOnRunner({ setup, settings, onTouches, onFailure }: Props) {
@@ -43,7 +42,7 @@ export function TouchOnRunner({ setup, settings, onTouches, onFailure }: Props) 
   }, [busy, news]);
   const touch = async () => {
     const made = writeProbeProgram(setup, settings);
-    if (!made.ok) return onFailure('The job’s machine has no word for a probe (G38.2).');
+    if (!made.ok) return onFailure(describeProbeRefusal(made.error));
     const { machine, blank, zero } = setup.job;
     const place = { machine, blank, zero, gaugeMm: 30 };
     const failure =
@@ -53,14 +52,13 @@ export function TouchOnRunner({ setup, settings, onTouches, onFailure }: Props) 
       (await orderRunner({ do: 'command', text: `speed ${SPEED}` })) ??
       (await orderRunner({ do: 'command', text: 'home' }));
     if (failure) return onFailure(failure);
-    await new Promise((resolve) => setTimeout(resolve, HOMED_TRIES));
     wanted.current = made.places.length;
     setBusy(true);
     const refused = await orderRunner({ do: 'feed', name: 'probing', text: made.text, setup: place });
     if (refused) done.current(refused, []);
   };
   return (
-    <Button size="sm" variant="outline-primary" disabled={busy || setup.job.blank.kind === 'free'} onClick={() => void touch()}>
+    <Button size="sm" variant="outline-primary" disabled={busy} onClick={() => void touch()}>
       <CrosshairIcon size={15} /> {busy ? `Touching… ${news?.touches.length ?? 0}` : 'Touch it on the simulated machine'}
     </Button>
   );

@@ -1,8 +1,16 @@
 import { useState } from 'react';
-import { describeTableTurn, describeTilt, describeTurn, getRotary, getTable, withRotary, withTable } from '../../core/machine/layouts/edit';
-import { DRAWING, drawMachine, getRestWords, listLetters, type Shape } from '../../core/machine/drawing';
-import type { Machine } from '../../core/job/schema';
-import { Button } from '../common/Button';
+import {
+  describeTableTurn,
+  describeTilt,
+  describeTurn,
+  getRotary,
+  getTable,
+  withRotary,
+  withTable,
+} from '../../../core/machine/layouts/edit';
+import { DRAWING, drawMachine, getRestWords, listLetters, type Shape } from '../../../core/machine/drawing';
+import type { Machine } from '../../../core/job/schema';
+import { Button } from '../../common/Button';
 
 const STEP = { linear: 10, rotary: 10 };
 /** How far an axis is jogged at the most, mm and degrees. */
