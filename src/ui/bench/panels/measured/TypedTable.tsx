@@ -34,7 +34,8 @@ export function TypedTable({ setup, grid, measured, keep }: Props) {
   return (
     <div className="typed-places">
       <p className="why mb-1">
-        How far out the surface stands of the drawn one, minus for further in: a row for each {closed ? 'turn' : 'place across'}.
+        How far out the surface stands of the drawn one, minus for further in: a row for each {closed ? 'turn' : 'place across'}, a column
+        for each place along.
       </p>
       <table className="list">
         <thead>
