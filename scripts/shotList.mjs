@@ -109,8 +109,8 @@ export const shots = {
     const waiting = page.waitForEvent('download');
     await page.getByTestId('download').click();
     await waiting;
-    await page.keyboard.press('1');
-    await page.getByLabel('X zero at').selectOption({ label: 'the middle of its length' });
+    await page.keyboard.press('4');
+    await page.getByLabel('Park', { exact: true }).fill('30');
     await page.waitForTimeout(300);
     await page.keyboard.press('6');
     await page.getByRole('button', { name: 'Show the difference' }).click({ timeout: 60_000 });

@@ -1,7 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { carveJob, planJob } from '../../../tests/support';
+import { createTool } from '../crib/starterTools';
+import { createCut } from '../cut/kinds/registry';
 import { machineSchema } from '../job/machineSchema';
 import { hashJob } from '../job/jobHash';
+import type { Cut, Job } from '../job/schema';
 import { stampProven } from '../proof/stamp';
 import { toFileNames } from './fileNames';
 import { UNSTAMPED, withoutStamp } from './stamp';
@@ -28,6 +31,32 @@ describe('names of files', () => {
     expect(why('{date}')).toMatch(/placeholders \{job\}/);
     expect(why('a/b')).toMatch(/must have none of/);
     expect(why('{job}-{part}')).toBeUndefined();
+  });
+});
+
+describe('a file that holds two cutters', () => {
+  it('is called by the one that has to be in the spindle when it starts (it was the last one)', async () => {
+    const base = carveJob('I', { words: { heightMm: 12 } });
+    const wide = createTool('wide', 7, 'wide', 'flat', { diameterMm: 1, fluteLengthMm: 5 });
+    const pace = { feedMmPerMin: 400, plungeMmPerMin: 150, spindleRpm: 12000, levels: { by: 'count', count: 1 } } as const;
+    const cut = {
+      ...createCut('pocket', 'floor', 'fine'),
+      depthMm: 0.4,
+      clearing: [{ toolId: 'wide', ...pace, stepOverShare: 0.4 }],
+    } as Cut;
+    const fine = createTool('fine', 2, 'fine', 'flat', { diameterMm: 0.4, fluteLengthMm: 3 });
+    const job: Job = {
+      ...base,
+      tools: [...base.tools, wide, fine],
+      cuts: [cut, base.cuts[0]!],
+      machine: { ...base.machine, files: 'per-cut' },
+    };
+    const { plan } = await planJob(job);
+    expect(plan.program.parts.map((p) => [p.suffix, p.toolNumber, p.cut])).toEqual([
+      ['1-T7', 7, cut.name],
+      ['2-T1', 1, base.cuts[0]!.name],
+    ]);
+    expect(plan.program.parts[0]!.lines.some((l) => l.includes('tool 2'))).toBe(true);
   });
 });
 

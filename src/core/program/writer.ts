@@ -325,9 +325,10 @@ class ProgramWriter {
     this.sayOwn('end', this.input.runs[Math.max(0, this.run)]);
     this.say(this.manner.end);
     this.frame();
-    // In running order, and no two alike where a cutter comes again.
-    const suffix = this.tool ? `${this.parts.length + 1}-T${this.tool.number}` : '';
-    this.parts.push({ suffix, toolNumber: this.tool?.number ?? 0, cut: this.first?.cut.name ?? '', lines: this.lines });
+    // In running order, and no two alike where a cutter comes again; by the cutter that has to be in when it starts.
+    const tool = this.first?.tool ?? this.tool;
+    const suffix = tool ? `${this.parts.length + 1}-T${tool.number}` : '';
+    this.parts.push({ suffix, toolNumber: tool?.number ?? 0, cut: this.first?.cut.name ?? '', lines: this.lines });
     this.first = null;
     this.lines = [];
   }

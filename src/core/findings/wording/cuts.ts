@@ -87,7 +87,7 @@ export const cutsWording = {
     'notes',
     `the tool of "${d.name}" leans by up to ${n(d.deg, 1)}° against the surface, and its grooves with it; depths are measured along the tool`,
     d.tilts
-      ? 'The head reaches no farther: set its limits at Machines, or move the lettering'
+      ? 'The machine tilts no farther: set its limits at Machines and at Blank, or move the lettering'
       : 'Nothing need be done; a head that tilts, or a wedge under the rotary, would bring it upright',
   ],
   'floor-leans': (d: { name: string; deg: number; tool: string; mm: number; depthMm: number }) => [
