@@ -110,7 +110,8 @@ export const shots = {
     await page.getByTestId('download').click();
     await waiting;
     await page.keyboard.press('4');
-    await page.getByLabel('Park', { exact: true }).fill('30');
+    await page.getByLabel(/^Park/).fill('30');
+    await page.getByLabel(/^Park/).blur();
     await page.waitForTimeout(300);
     await page.keyboard.press('6');
     await page.getByRole('button', { name: 'Show the difference' }).click({ timeout: 60_000 });
