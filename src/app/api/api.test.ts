@@ -7,6 +7,8 @@ import { JOB_VERSION } from '../../core/job/schema';
 import { MAX_BODY_BYTES } from '../../server/answers';
 
 process.env.HOBEL_DATA = mkdtempSync(path.join(tmpdir(), 'hobel-api-'));
+// Nothing listens there.
+process.env.HOBEL_RUNNER_PORT = '1';
 type Handler = (request: Request, context: { params: Promise<{ id: string }> }) => Promise<Response>;
 type Routes = Record<'GET' | 'POST' | 'PUT' | 'DELETE', Handler>;
 let jobs: Routes,
@@ -17,10 +19,11 @@ let jobs: Routes,
   fonts: Routes,
   font: Routes,
   sheets: Routes,
-  downloads: Routes;
+  downloads: Routes,
+  runner: Routes;
 beforeAll(async () => {
   const load = async (module: Promise<unknown>) => (await module) as Routes;
-  [jobs, job, file, tools, machines, fonts, font, sheets, downloads] = await Promise.all([
+  [jobs, job, file, tools, machines, fonts, font, sheets, downloads, runner] = await Promise.all([
     load(import('./jobs/route')),
     load(import('./jobs/[id]/route')),
     load(import('./jobs/[id]/file/route')),
@@ -30,6 +33,7 @@ beforeAll(async () => {
     load(import('./fonts/[id]/route')),
     load(import('./sheet/route')),
     load(import('./jobs/[id]/download/route')),
+    load(import('./runner/route')),
   ]);
 });
 const ask = async (handler: Handler, body?: unknown, id = '', query = '') => {
@@ -192,4 +196,23 @@ describe('fonts', () => {
     expect(large.body.text).toContain('huge.ttf has 33 MB');
   });
   it('that ship are not removed', async () => expect((await ask(font.DELETE, undefined, 'cinzel-bold')).status).toBe(404));
+});
+
+describe('the simulated machine', () => {
+  const { machine, blank, zero } = carveJob('x');
+  const feed = (text: string) => ask(runner.POST, { do: 'feed', name: 'long.nc', text, setup: { machine, blank, zero, gaugeMm: 40 } });
+
+  it('is fed programs far longer than a job may be; where it is not there that is said, and so is what is too long', async () => {
+    const long = await feed('G1 X1.2345 A6.7890 F100.\n'.repeat((1.2 * MAX_BODY_BYTES) / 25));
+    expect(long.status).toBe(409);
+    expect(long.body.text).toContain('nothing answers on port 1');
+    const over = await feed('x'.repeat(67_000_000));
+    expect([over.status, over.body.text]).toEqual([413, expect.stringMatching(/^A program may take 6\d MB, this is 6\d/)]);
+  });
+
+  it('takes no order that is not its own', async () => {
+    expect((await ask(runner.POST, { do: 'command', text: 'format c' })).status).toBe(422);
+    expect((await ask(runner.POST, { do: 'command', text: 'hold\nstop' })).status).toBe(422);
+    expect((await ask(runner.POST, { do: 'feed', name: 'x', text: 'M2', setup: {} })).status).toBe(422);
+  });
 });

@@ -186,7 +186,8 @@ describe('the simulated machine', () => {
     if (!made.ok) throw new Error(made.error.kind);
     const machine = new SimulatedMachine({ ...TRUE_BLANK, offMm: 0.2 }, 0);
     const { id } = job.blank.shape as { id: string };
-    expect(machine.handle(`shape ${id} AAAA`, 0)[0]).toMatch(/^no shape it is none/);
+    for (const none of [`shape ${id} AAAA`, `shape ${id} A`, `shape ${id} ?!`, 'shape', `shape ${id}`])
+      expect(machine.handle(none, 0)[0]).toMatch(/^no shape it is none/);
     expect(machine.handle(`shape ${id} ${Buffer.from(packShape(getDomeMesh())).toString('base64')}`, 0)).toEqual(['ok shape']);
     expect(machine.handle(setupOf(job), 0)).toEqual(['ok setup']);
     machine.handle('home', 0);

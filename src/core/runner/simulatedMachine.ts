@@ -152,7 +152,12 @@ export class SimulatedMachine {
 
   private takeShape(rest: string): string[] {
     const [id = '', packed = ''] = rest.split(' ');
-    const mesh = unpackShape(Uint8Array.from(atob(packed), (c) => c.charCodeAt(0)));
+    let mesh: ShapeMesh | null = null;
+    try {
+      mesh = unpackShape(Uint8Array.from(atob(packed), (c) => c.charCodeAt(0)));
+    } catch {
+      // What is no base64 is no shape either.
+    }
     if (id === '' || !mesh) return ['no shape it is none: say its id and it, packed, in base64'];
     this.shapes.set(id, mesh);
     return ['ok shape'];
