@@ -11,6 +11,7 @@ export const dynamic = 'force-dynamic';
 /** Longest program that is fed, characters; quoted as JSON it takes a little more. */
 const MAX_TEXT = 60_000_000;
 const MAX_FEED_BYTES = 1.1 * MAX_TEXT;
+const COMMAND = /^(setup|shape|hold|resume|stop|home|reset|jog|zero|speed|fault|power) /;
 const bodySchema = z.discriminatedUnion('do', [
   z.strictObject({
     do: z.literal('command'),
@@ -73,7 +74,8 @@ export const POST = (request: Request) =>
           ? await link.place(own.setup, findShape)
           : await link.command(own.text);
     if (answer.startsWith('no')) {
-      const why = answer.replace(/^no (\w+ )?/, '');
+      // The machine's own refusals name the command first; what the connection says does not.
+      const why = answer.replace(/^no /, '').replace(COMMAND, '');
       return answerProblem(409, { error: 'runner', text: `The simulated machine did not take it: ${why}` });
     }
     return NextResponse.json({ answer });
