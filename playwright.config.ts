@@ -10,7 +10,7 @@ export default defineConfig({
   testDir: 'e2e',
   timeout: 90_000,
   // How fast anything comes is asked by the bench; here a slow machine is let be slow.
-  expect: { timeout: 15_000 },
+  expect: { timeout: 20_000 },
   workers: 2,
   reporter: [['list']],
   use: {

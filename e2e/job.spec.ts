@@ -197,7 +197,7 @@ test('two pages on one job cannot overwrite each other', async ({ page, context 
   await expect(page.getByTestId('save-state')).toHaveText('Saved');
   const other = await context.newPage();
   await other.goto(page.url());
-  await expect(other.getByTestId('frame')).toBeVisible();
+  await expect(other.getByTestId('frame')).toBeVisible({ timeout: 30_000 });
   await other.getByLabel('Words').fill('TWO');
   await expect(other.getByTestId('save-state')).toHaveText('Saved');
   await page.getByLabel('Words').fill('THREE');
@@ -239,7 +239,7 @@ test('a tab closed right after a keystroke does not lose it', async ({ page, con
   await page.getByLabel('Words').fill('KEPT TOO');
   await page.close();
   await expect
-    .poll(async () => JSON.stringify(await (await context.request.get(`/api/jobs/${id}`)).json()), { timeout: 5000 })
+    .poll(async () => JSON.stringify(await (await context.request.get(`/api/jobs/${id}`)).json()), { timeout: 15_000 })
     .toContain('KEPT TOO');
 });
 
