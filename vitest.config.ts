@@ -19,7 +19,7 @@ export default defineConfig({
   test: {
     testTimeout: 120_000,
     sequence: { sequencer: LongFirst },
-    // Modules are loaded once a worker: they hold no state that a test could leave to another.
+    // Modules are loaded once a worker: besides what is kept to be faster they hold nothing that a test could leave to another.
     isolate: false,
     // By itself one less than there are cores: half of a small machine.
     maxWorkers: Math.max(1, availableParallelism()),

@@ -60,17 +60,19 @@ export const asWork = (surface: Surface): Work => ({
 export const layerOn = (surface: Surface): PieceLayer => createPieceLayer(createLayMap(createLay(), surface), surface);
 
 /** Sets and plans a job from scratch, without proving it. */
-export async function planOnly(job: Job): Promise<Pick<Planned, 'setup' | 'lettering' | 'plan'>> {
-  const lettering = createLetterer(await getLibrary(), () => '', NO_SHAPES).compute(job);
-  const setup = createSetup(job);
+export async function planOnly(
+  job: Job,
+  baseDir: string | null = null,
+  shapes: Shapes = NO_SHAPES,
+): Promise<Pick<Planned, 'setup' | 'lettering' | 'plan'>> {
+  const lettering = createLetterer(await getLibrary(baseDir), () => '', shapes).compute(job);
+  const setup = createSetup(job, shapes);
   return { setup, lettering, plan: planWith(createPlanner((await getEngines()).voronoi), setup, lettering) };
 }
 
-/** Sets and plans a job from scratch. */
-export async function planJob(job: Job, baseDir: string | null = null, shapes: Shapes = NO_SHAPES): Promise<Planned> {
-  const lettering = createLetterer(await getLibrary(baseDir), () => '', shapes).compute(job);
-  const setup = createSetup(job, shapes);
-  const plan = planWith(createPlanner((await getEngines()).voronoi), setup, lettering);
+/** Sets, plans and proves a job from scratch. */
+export async function planJob(...from: Parameters<typeof planOnly>): Promise<Planned> {
+  const { setup, lettering, plan } = await planOnly(...from);
   const proof = proveWith(setup, lettering, plan);
   return { setup, lettering, plan, proof, findings: [...plan.findings, ...proof.findings], surface: setup.surface, work: setup.work };
 }

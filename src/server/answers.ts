@@ -90,16 +90,20 @@ export async function readBody(
   }
 }
 
-/** Reads a body of a form; one that has not got it becomes a 422 that says where. @param what Refused, as "No paper can be made". */
+/**
+ * Reads a body of a form; one that has not got it becomes a 422 that says where. @param what Refused, as "No paper can be made".
+ * @param body What it holds, as `readBody` names it.
+ */
 export async function readForm<S extends z.ZodType>(
   request: Request,
   schema: S,
   what: string,
-  ...limit: [limitBytes?: number, body?: string]
+  limitBytes?: number,
+  body?: string,
 ): Promise<{ value: z.infer<S> } | { answer: NextResponse }> {
-  const body = await readBody(request, ...limit);
-  if ('answer' in body) return body;
-  const parsed = schema.safeParse(body.value);
+  const read = await readBody(request, limitBytes, body);
+  if ('answer' in read) return read;
+  const parsed = schema.safeParse(read.value);
   if (parsed.success) return { value: parsed.data };
   const problems = parsed.error.issues.map((i) => ({ path: toJsonPath(i.path), text: i.message }));
   return { answer: answerProblem(422, { error: 'invalid', text: what, problems }) };
