@@ -7,7 +7,22 @@ test('the sheet is turned so that words round the blank read straight, kept for 
   const word = page.locator('[data-inscription="words"]').first();
   const upright = (await word.boundingBox())!;
   expect(upright.height).toBeGreaterThan(2 * upright.width);
-  await page.getByRole('button', { name: 'Turned', exact: true }).click();
+  // As soon as it is turned it lies where it stays: a hand that is quicker than a second rendering takes hold of the words.
+  const turned = page.getByRole('button', { name: 'Turned', exact: true });
+  const places = await turned.evaluate(async (button: HTMLButtonElement) => {
+    const place = () => {
+      const { x, y } = document.querySelector('[data-inscription="words"]')!.getBoundingClientRect();
+      return `${Math.round(x / 4)} ${Math.round(y / 4)}`;
+    };
+    const seen = [place()];
+    button.click();
+    await Promise.resolve();
+    seen.push(place());
+    await new Promise((done) => requestAnimationFrame(() => setTimeout(done, 100)));
+    return [...seen, place()];
+  });
+  expect(places[1]).not.toBe(places[0]);
+  expect(places[1]).toBe(places[2]);
   const lying = (await word.boundingBox())!;
   expect(lying.width).toBeGreaterThan(2 * lying.height);
 
@@ -29,7 +44,7 @@ test('the sheet is turned so that words round the blank read straight, kept for 
   await page.getByRole('button', { name: 'Whole sheet' }).click();
 
   await page.reload();
-  await expect(page.getByRole('button', { name: 'Turned', exact: true })).toHaveAttribute('aria-pressed', 'true');
+  await expect(turned).toHaveAttribute('aria-pressed', 'true');
   await openJob(page, carveJob('ANOTHER'));
-  await expect(page.getByRole('button', { name: 'Turned', exact: true })).toHaveAttribute('aria-pressed', 'false');
+  await expect(turned).toHaveAttribute('aria-pressed', 'false');
 });

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useRef, useState, type RefObject } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type RefObject } from 'react';
 import { select } from 'd3-selection';
 import { zoom, zoomIdentity, type ZoomBehavior, type ZoomTransform } from 'd3-zoom';
 import type { Surface } from '../../../core/surface/surface';
@@ -65,11 +65,12 @@ export function useSheetView(surface: Surface, turned: boolean): SheetViewport {
     [own, turned, size.width],
   );
   const fit = useCallback(() => fitTo(domainNow.current), [fitTo]);
-  useEffect(() => {
+  // Before anything is painted: a sheet that is turned or sized anew is never seen, nor clicked, at the old zoom.
+  useLayoutEffect(() => {
     domainNow.current = domain;
   }, [domain]);
   const [sheetWidth, sheetHeight] = [domain.maxX - domain.minX, domain.maxY - domain.minY];
-  useEffect(fit, [fit, blankKind, sheetWidth, sheetHeight]);
+  useLayoutEffect(fit, [fit, blankKind, sheetWidth, sheetHeight]);
 
   const view = useMemo(() => toSheetView(transform), [transform]);
   const pixel = useCallback(
