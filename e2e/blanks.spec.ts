@@ -6,7 +6,7 @@ import type { Job } from '../src/core/job/schema';
 import { writeStl } from '../src/core/shape/stl';
 import { stepCylinder, stepNothing } from '../tests/stepFile';
 import { getDomeMesh } from '../tests/support';
-import { inspector, openJob, station, stored } from './support';
+import { inspector, openJob, restingBox, station, stored } from './support';
 
 const figure = (page: Page, name: string) => inspector(page).locator('tr').filter({ hasText: name }).locator('td').last();
 
@@ -59,7 +59,7 @@ test('a turned profile is taken from a shape, a table, a drag and a drawing; a b
   await expect(inspector(page).getByRole('alert')).toContainText('between 0 and 2000');
   await page.keyboard.press('Escape');
   // A place of the sketch under the hand.
-  const place = (await page.getByRole('img', { name: 'Profile: drag its places' }).locator('circle').nth(1).boundingBox())!;
+  const place = await restingBox(page.getByRole('img', { name: 'Profile: drag its places' }).locator('circle').nth(1));
   await page.mouse.move(place.x + place.width / 2, place.y + place.height / 2);
   await page.mouse.down();
   await page.mouse.move(place.x + place.width / 2, place.y - 12, { steps: 5 });
@@ -146,7 +146,7 @@ test('lays are switched and compared with the lettering kept; the seam is dragge
   expect(job.inscriptions[0]!.at.xMm).toBe(30);
   expect(job.blank.kind === 'cone' && Math.abs(Math.abs(job.blank.seamDeg) - 180)).toBeLessThan(2);
   // The seam under the hand.
-  const seam = (await page.getByTestId('seam').boundingBox())!;
+  const seam = await restingBox(page.getByTestId('seam'));
   await page.mouse.move(seam.x + seam.width / 3, seam.y + seam.height / 2);
   await page.mouse.down();
   await page.mouse.move(seam.x + seam.width / 3, seam.y + seam.height / 2 + 60, { steps: 6 });
@@ -183,7 +183,7 @@ test('a free shape comes in as STL and as STEP, is lettered where it is clicked,
   expect(job.blank.kind === 'free' && job.blank.pick[2]).toBeCloseTo(40, 3);
   // A place beside the top.
   await page.getByRole('button', { name: 'Pick on the piece' }).click();
-  const view = (await page.getByTestId('blank-view').boundingBox())!;
+  const view = await restingBox(page.getByTestId('blank-view'));
   await page.mouse.click(view.x + view.width * 0.58, view.y + view.height * 0.45);
   await expect(page.getByRole('button', { name: 'Pick on the piece' })).toBeVisible();
   job = await stored(page, id);
@@ -200,7 +200,7 @@ test('lettering is dragged on the blank itself, by the letters under the hand', 
     inscriptions: [{ ...createInscription('w', 'HHH', 'dejavu-sans-bold', 40), heightMm: 16, rotationDeg: 90 }],
   });
   await planned(page);
-  const view = (await page.getByTestId('blank-view').boundingBox())!;
+  const view = await restingBox(page.getByTestId('blank-view'));
   const [x, y] = [view.x + view.width * 0.5, view.y + view.height * 0.44];
   await page.mouse.move(x, y);
   await expect(page.getByTestId('readout')).toContainText('arc');

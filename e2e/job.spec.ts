@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { readNc } from '../tests/support';
-import { saved, station } from './support';
+import { restingBox, saved, station } from './support';
 
 const planned = async (page: Page) => {
   await expect(page.getByRole('status').filter({ hasText: 'Stop' })).toHaveCount(0);
@@ -115,15 +115,16 @@ test('lettering is moved by dragging and by arrow keys, and one undo takes a dra
   await newJob(page, 'EDDY');
   const turn = page.getByLabel('Round, turn');
   await expect(page.getByTestId('frame')).toBeVisible();
-  const box = (await page.getByTestId('frame').boundingBox())!;
+  const box = await restingBox(page.getByTestId('frame'));
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
   await page.mouse.down();
   for (let k = 1; k <= 6; k++) await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2 - 12 * k);
   await page.mouse.up();
-  const dragged = Number(await turn.inputValue());
-  expect(dragged).toBeGreaterThan(20);
+  const turnedDeg = async () => Number(await turn.inputValue());
+  await expect.poll(turnedDeg).toBeGreaterThan(20);
+  const dragged = await turnedDeg();
   await page.getByRole('application').press('ArrowUp');
-  expect(Number(await turn.inputValue())).toBeCloseTo(dragged + (0.1 / 20) * (180 / Math.PI), 3);
+  await expect.poll(turnedDeg).toBeCloseTo(dragged + (0.1 / 20) * (180 / Math.PI), 3);
   await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(turn).toHaveValue('0');
@@ -250,7 +251,7 @@ test('the ladder drives the tool and the marked block', async ({ page }) => {
   await planned(page);
   await station(page, 'Program').click();
   const ladder = page.getByTestId('ladder');
-  const box = (await ladder.boundingBox())!;
+  const box = await restingBox(ladder);
   await page.mouse.click(box.x + box.width * 0.4, box.y + box.height / 2);
   const first = await page.locator('.cm-current-block').textContent();
   await page.mouse.click(box.x + box.width * 0.63, box.y + box.height / 2);

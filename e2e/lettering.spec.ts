@@ -3,7 +3,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { deflateSync } from 'node:zlib';
 import { createInscription, createJob } from '../src/core/job/defaults';
 import type { Inscription, Job } from '../src/core/job/schema';
-import { inspector, openJob, saved, stored } from './support';
+import { inspector, openJob, restingBox, saved, stored } from './support';
 
 const fold = (page: Page, name: string) => inspector(page).locator('summary').filter({ hasText: name }).click();
 
@@ -18,7 +18,7 @@ test('words follow a circle drawn on the sheet, fitted to it, and come off it ag
   const id = await openWith(page, [words('w', 'ROUND AND ROUND')]);
   await fold(page, 'Guides');
   await page.getByRole('button', { name: 'a circle', exact: true }).click();
-  const box = (await page.getByTestId('unrolled').boundingBox())!;
+  const box = await restingBox(page.getByTestId('unrolled'));
   await page.mouse.click(box.x + box.width * 0.55, box.y + box.height * 0.5);
   await page.mouse.click(box.x + box.width * 0.7, box.y + box.height * 0.5);
   await expect(page.getByRole('listbox', { name: 'Guides' }).getByRole('option')).toHaveCount(1);
@@ -62,7 +62,7 @@ test('a scale and a dial are set up by numbers, and undone in one step each', as
 
 test('several are selected by marquee, lined up, grouped and moved as one; locked ones stay', async ({ page }) => {
   const id = await openWith(page, [words('a', 'ONE', 20, 40), words('b', 'TWO', 40, 0), { ...words('c', 'THREE', 60, -40), locked: true }]);
-  const box = (await page.getByTestId('unrolled').boundingBox())!;
+  const box = await restingBox(page.getByTestId('unrolled'));
   await page.keyboard.down('Shift');
   await page.mouse.move(box.x + 95, box.y + 40);
   await page.mouse.down();

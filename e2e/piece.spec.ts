@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { carveJob } from '../tests/support';
-import { inspector, openJob, station } from './support';
+import { inspector, openJob, restingBox, station } from './support';
 
 const WORDS = carveJob('HOBEL', { words: { heightMm: 6 }, tool: { includedDeg: 60, tipMm: 0.1 }, carve: { maxDepthMm: 1 } });
 
@@ -24,7 +24,7 @@ test('the piece stands there cut, is played, stepped and scrubbed, and is whole 
   await cut(page);
   const whole = await drawn(page);
   expect(whole).toBeGreaterThan(200);
-  const box = (await page.getByTestId('ladder').boundingBox())!;
+  const box = await restingBox(page.getByTestId('ladder'));
   await page.mouse.click(box.x + box.width * 0.15, box.y + box.height / 2);
   await expect.poll(() => drawn(page)).toBeLessThan(0.8 * whole);
   const half = await drawn(page);
@@ -44,7 +44,7 @@ test('a place of the piece tells its depth and its line; a line drawn over a let
   await cut(page);
   await page.getByRole('button', { name: 'Measure' }).click();
   const glass = page.getByTestId('measure-glass');
-  const letters = (await page.locator('[data-inscription] ').first().boundingBox())!;
+  const letters = await restingBox(page.locator('[data-inscription] ').first());
   const y = letters.y + letters.height * 0.5;
   await page.mouse.move(letters.x - 10, y);
   await page.mouse.down();

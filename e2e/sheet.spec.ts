@@ -1,11 +1,11 @@
 import { expect, test } from '@playwright/test';
 import { carveJob } from '../tests/support';
-import { openJob, stored } from './support';
+import { openJob, restingBox, stored } from './support';
 
 test('the sheet is turned so that words round the blank read straight, kept for the job, and worked on as before', async ({ page }) => {
   const id = await openJob(page, carveJob('ROUND ABOUT'));
   const word = page.locator('[data-inscription="words"]').first();
-  const upright = (await word.boundingBox())!;
+  const upright = await restingBox(word);
   expect(upright.height).toBeGreaterThan(2 * upright.width);
   // As soon as it is turned it lies where it stays: a hand that is quicker than a second rendering takes hold of the words.
   const turned = page.getByRole('button', { name: 'Turned', exact: true });
@@ -23,7 +23,7 @@ test('the sheet is turned so that words round the blank read straight, kept for 
   });
   expect(places[1]).not.toBe(places[0]);
   expect(places[1]).toBe(places[2]);
-  const lying = (await word.boundingBox())!;
+  const lying = await restingBox(word);
   expect(lying.width).toBeGreaterThan(2 * lying.height);
 
   // Dragged to the right on the screen it goes on round the blank; an arrow key does the same.
@@ -39,7 +39,7 @@ test('the sheet is turned so that words round the blank read straight, kept for 
   await expect.poll(async () => (await stored(page, id)).inscriptions[0]!.at.turnDeg).toBeGreaterThan(dragged.turnDeg);
 
   await page.getByRole('button', { name: 'Selected', exact: true }).click();
-  const large = (await word.boundingBox())!;
+  const large = await restingBox(word);
   expect(large.width).toBeGreaterThan(1.2 * lying.width);
   await page.getByRole('button', { name: 'Whole sheet' }).click();
 

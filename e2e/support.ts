@@ -1,4 +1,4 @@
-import { expect, type Page } from '@playwright/test';
+import { expect, type Locator, type Page } from '@playwright/test';
 import type { Job } from '../src/core/job/schema';
 
 export const saved = (page: Page) => expect(page.getByTestId('save-state')).toHaveText('Saved');
@@ -20,3 +20,20 @@ export const stored = async (page: Page, id: string): Promise<Job> => {
   await saved(page);
   return ((await (await page.request.get(`/api/jobs/${id}`)).json()) as { job: Job }).job;
 };
+
+/** Where a thing is seen once it has come to rest, px: a hand does not take hold of what still moves. */
+export async function restingBox(thing: Locator): Promise<{ x: number; y: number; width: number; height: number }> {
+  let before = '';
+  await expect
+    .poll(
+      async () => {
+        const now = JSON.stringify(await thing.boundingBox());
+        const rests = now !== 'null' && now === before;
+        before = now;
+        return rests;
+      },
+      { intervals: [100] },
+    )
+    .toBe(true);
+  return JSON.parse(before) as { x: number; y: number; width: number; height: number };
+}
