@@ -72,7 +72,11 @@ describe('hobel plan', () => {
     expect(stderr.startsWith('$')).toBe(true);
   });
 
-  it('ends with 2 for a file that is not there', () => expect(hobel('plan', path.join(dir, 'nothing.json'), '--out', dir).status).toBe(2));
+  it('ends with 2 for a file that is not there, and says so', () => {
+    const { status, stderr } = hobel('plan', path.join(dir, 'nothing.json'), '--out', dir);
+    expect(status).toBe(2);
+    expect(stderr.trim()).toBe(`${path.join(dir, 'nothing.json')}: there is no such file`);
+  });
 
   it('ends with 3 and holds back the program when a finding would spoil the piece, unless it is accepted', () => {
     const job = file('mirror.json', carveJob('R', { words: { mirrored: true } }));
@@ -219,6 +223,7 @@ describe('hobel post and sheet', () => {
 
   it.each([
     ['a dialect that is not there', ['--dialect', 'latin'], 2, /--dialect: there is rs274, iso6983, short-lines/],
+    ['a machine that is not there', ['--machine', 'bench'], 2, /^--machine: bench is no file, and no machine that ships; .*bench-rotary/],
     ['a machine that is none', ['--machine', 'bad-machine.json'], 2, /bad-machine\.json: \$\./],
     ['what the dialect cannot say', ['--machine', 'changer.json', '--dialect', 'short-lines'], 3, /has no words for a change of cutter/],
   ])('refuses %s, and writes nothing', (name, args, code, says) => {

@@ -40,7 +40,8 @@ export async function readJob(file: string): Promise<Job | null> {
   try {
     text = await readFile(file, 'utf8');
   } catch (error) {
-    complain(`${file}: ${(error as Error).message}`);
+    const missing = (error as NodeJS.ErrnoException).code === 'ENOENT';
+    complain(`${file}: ${missing ? 'there is no such file' : (error as Error).message}`);
     process.exitCode = EXIT_INVALID;
     return null;
   }

@@ -23,7 +23,8 @@ export async function readMachine(file: string): Promise<Job['machine'] | null> 
     if (read.ok) return read.value;
     for (const line of read.error.lines) complain(`${file}: ${line}`);
   } catch (error) {
-    complain(`${file}: ${(error as Error).message}; of the machines that ship there is ${STARTER_MACHINES.map((m) => m.id).join(', ')}`);
+    const why = (error as NodeJS.ErrnoException).code === 'ENOENT' ? 'is no file, and no machine that ships' : (error as Error).message;
+    complain(`--machine: ${file} ${why}; of those that ship there is ${STARTER_MACHINES.map((m) => m.id).join(', ')}`);
   }
   process.exitCode = EXIT_INVALID;
   return null;
