@@ -157,6 +157,27 @@ describe('the simulated machine', () => {
     expect((long - short) / 1000).toBeCloseTo(8, 0);
   });
 
+  it('ends a jog where its axis ends, whatever its words read there; from beyond that it goes back', () => {
+    const { machine: own, ...job } = planned.setup.job;
+    const machine = new SimulatedMachine(TRUE_BLANK, 0);
+    const small = { ...own, travelMm: { ...own.travelMm, Z: 200 }, standsAt: { ...own.standsAt, noseMm: 150 } };
+    expect(machine.handle(setupOf({ ...job, machine: small } as Planned['setup']['job']), 0)).toEqual(['ok setup']);
+    machine.handle('home', 0);
+    machine.tick(1000);
+    const top = machine.status.words.Z!;
+    expect(machine.handle('jog Z 1 F 600', 1000)[0]).toMatch(/^no jog Z would go to .* can go no higher than/);
+    // Its zero set 50 mm higher: the words read otherwise, the axis ends where it did.
+    expect(machine.handle(`zero Z ${top - 50}`, 1000)).toEqual(['ok zero']);
+    expect(machine.handle('jog Z 1 F 600', 1000)[0]).toMatch(/^no jog Z/);
+    expect(machine.handle('jog Z -10 F 600', 1000)).toEqual(['ok jog']);
+    machine.tick(3000);
+    expect(machine.status.words.Z).toBeCloseTo(top - 60, 9);
+    expect(machine.status.own.Z).toBeCloseTo(top - 10, 9);
+    machine.handle('home', 3000);
+    machine.tick(5000);
+    expect(machine.status.own.Z).toBeCloseTo(top, 9);
+  });
+
   it('probes its own blank, which is not round, and what it logs gives that back; a probe that misses raises an alarm', () => {
     const real = { offMm: 0.12, towardsDeg: 75, taperMm: 0.04 };
     const setup = createSetup(planned.setup.job);

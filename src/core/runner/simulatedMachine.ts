@@ -1,17 +1,13 @@
-import type { Job } from '../job/schema';
-import { toMachineValues, type Kinematics } from '../machine/kinematics';
-import { getWordLimits, getZeroHeightMm } from '../machine/limits';
-import { createKinematics } from '../machine/registry';
-import { createLineReader, type LineReader } from '../program/interpreter';
 import { AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
 import { DIALECTS } from '../program/registry';
 import { unpackShape } from '../shape/readShape';
 import type { ShapeMesh } from '../shape/shapeMesh';
-import { createSurface } from '../surface/registry';
-import type { Surface } from '../surface/surface';
-import { takeBatch, timeBatch, type PlannedMotion, type ReadUpTo } from './lookAhead';
+import { LineIntake } from './lineIntake';
+import { timeBatch, type PlannedMotion } from './lookAhead';
+import { between, MachineSpace } from './machineSpace';
+import { MotionQueue } from './motionQueue';
 import { RUNNER_FAULTS, runnerSetupSchema, type RunnerFault, type RunnerSetup, type RunnerState, type RunnerStatus } from './protocol';
-import { findTrip, isInside, type RealBlank } from './realBlank';
+import { findTrip, type RealBlank } from './realBlank';
 
 /** Motions that are planned together: a control looks so far ahead. */
 const LOOK_AHEAD = 256;
@@ -26,8 +22,6 @@ const LOST_EVERY = 37;
 const HOMING_MS = 800;
 /** Homed, Z stands so much higher where nobody knows its end, mm. */
 const HOMED_UP_MM = 30;
-const LIMIT_SLACK = 0.005;
-const NOTHING_READ: ReadUpTo = { motions: 0, stops: 0, dwells: 0 };
 
 /**
  * A machine that ships with Hobel in place of a real one: axes with speeds, accelerations and limits, a spindle, a probe, a work offset,
@@ -35,36 +29,19 @@ const NOTHING_READ: ReadUpTo = { motions: 0, stops: 0, dwells: 0 };
  */
 export class SimulatedMachine {
   private setup: RunnerSetup | null = null;
-  private kinematics: Kinematics | null = null;
-  private surface: Surface | null = null;
+  private space: MachineSpace | null = null;
   /** Free shapes that were sent, by their ids. */
   private readonly shapes = new Map<string, ShapeMesh>();
-  private reader: LineReader | null = null;
+  private intake: LineIntake | null = null;
+  private readonly motions = new MotionQueue();
   private state: RunnerState = 'idle';
   private isHomed = false;
   private alarm: string | null = null;
   private waits: string | null = null;
   private ended = false;
-  private expects = 1;
-  private line = 0;
   private readonly faults = new Set<RunnerFault>();
   private speed = 1;
   private touches = 0;
-  /** Lines taken but not planned yet, by how far motions and stops were read. */
-  private waiting: { line: number; motions: number; stops: number }[] = [];
-  private readMotions = 0;
-  /** What of it is planned. */
-  private planned: ReadUpTo = NOTHING_READ;
-  private readonly queue: PlannedMotion[] = [];
-  /** Where it stands, X Y Z A B C. */
-  private at = new Float64Array(AXIS_COUNT);
-  private from = new Float64Array(AXIS_COUNT);
-  private spindleRpm = 0;
-  private tool = 0;
-  private share = 0;
-  /** The machine's own clock, ms: it stands while held. */
-  private clockMs = 0;
-  private startMs = 0;
   private lastMs: number;
   private lastLineMs = 0;
   private homedAtMs = 0;
@@ -111,7 +88,7 @@ export class SimulatedMachine {
         return ['ok hold'];
       case 'resume':
         if (this.waits !== null) this.waits = null;
-        if (this.state === 'hold') this.state = this.queue.length > 0 || this.waiting.length > 0 ? 'run' : 'idle';
+        if (this.state === 'hold') this.state = this.queued > 0 ? 'run' : 'idle';
         return ['ok resume'];
       case 'stop':
         this.forget();
@@ -174,26 +151,19 @@ export class SimulatedMachine {
     if (!parsed.success) return [`no setup ${parsed.error.issues[0]!.path.join('.')} ${parsed.error.issues[0]!.message}`];
     if (this.state === 'run' || this.state === 'hold') return ['no setup a program runs'];
     this.setup = parsed.data;
-    this.kinematics = createKinematics(parsed.data);
-    this.surface = createSurface(parsed.data.blank, { find: (ref) => ('id' in ref ? (this.shapes.get(ref.id) ?? null) : null) });
+    this.space = new MachineSpace(parsed.data, this.shapes, this.offset);
     this.forget();
-    this.line = 0;
+    this.motions.line = 0;
     return ['ok setup'];
   }
 
   /** Nothing waits, and the next program begins with line 1. */
   private forget(): void {
-    this.queue.length = 0;
-    this.waiting = [];
-    this.reader = this.setup ? createLineReader(DIALECTS[this.setup.machine.dialect].rules) : null;
-    this.reader?.at.set(this.at);
-    this.readMotions = 0;
-    this.planned = NOTHING_READ;
-    this.expects = 1;
+    this.motions.drop();
+    this.intake = this.setup ? new LineIntake(DIALECTS[this.setup.machine.dialect].rules, this.motions.at) : null;
     this.waits = null;
     this.ended = false;
-    this.share = 0;
-    this.spindleRpm = 0;
+    this.motions.share = 0;
     this.touches = 0;
   }
 
@@ -201,77 +171,45 @@ export class SimulatedMachine {
     const [, digits = '', own = ''] = /^(\d+) ?(.*)$/.exec(rest) ?? [];
     const n = Number(digits);
     const no = (why: string): string[] => [`no ${digits} ${why}`];
-    if (!this.reader || !this.kinematics) return no('there is no set-up yet');
+    if (!this.intake || !this.space) return no('there is no set-up yet');
     if (this.state === 'alarm') return no(`alarm: ${this.alarm}`);
     if (!this.isHomed) return no('home it first');
     this.taken++;
     // As on a bad cable: it never comes here.
     if (this.faults.has('line-lost') && this.taken % LOST_EVERY === 0) return [];
-    if (n === 1 && (this.ended || this.expects > 1) && this.queue.length === 0) this.forget();
-    if (n !== this.expects) return no(`line ${this.expects} is waited for`);
-    if (this.queue.length + this.waiting.length >= MOST_QUEUED) return no('full');
-    const faults = this.reader.read(own, n);
+    if (n === 1 && (this.ended || this.intake.expects > 1) && this.motions.count === 0) this.forget();
+    const { intake } = this;
+    if (n !== intake.expects) return no(`line ${intake.expects} is waited for`);
+    if (this.queued >= MOST_QUEUED) return no('full');
+    const faults = intake.read(own);
     if (faults.length > 0) {
       this.fail(`line ${n}: ${faults[0]}`);
       return no(faults[0]!);
     }
-    const beyond = this.findBeyond();
+    const beyond = this.findBeyond(intake.listFresh());
     if (beyond) {
       this.fail(`line ${n}: ${beyond}`);
       return no(beyond);
     }
-    this.expects = n + 1;
+    intake.accept();
     this.lastLineMs = nowMs;
-    this.readMotions = this.reader.motions.count;
-    this.waiting.push({ line: n, motions: this.readMotions, stops: this.reader.stops.length });
     return [`ok ${n}`];
   }
 
-  /** What of the motions that were read last goes beyond a limit of the machine; null where nothing does. */
-  private findBeyond(): string | null {
-    const { reader, kinematics, setup } = this;
-    const limits = this.getLimits();
-    for (let m = this.readMotions; m < reader!.motions.count; m++) {
-      const own = this.toOwn(reader!.motions.endOf(m));
-      for (const [k, { letter }] of (kinematics!.machine ?? kinematics!).axes.entries()) {
-        const [least, most] = limits[letter]!;
-        const v = own[k]!;
-        if (v < least - LIMIT_SLACK || v > most + LIMIT_SLACK)
-          return `${letter} would go to ${v.toFixed(3)}, and can go no ${v < least ? 'lower' : 'higher'} than ${(v < least ? least : most).toFixed(1)}`;
-      }
+  /** What of the ends of motions goes beyond an end of the machine; null where nothing does. */
+  private findBeyond(ends: readonly Float64Array[]): string | null {
+    for (const end of ends) {
+      const beyond = this.space!.findBeyond(end);
+      if (beyond !== null) return beyond;
     }
-    return setup && this.faults.has('limit-hit') && reader!.motions.count > this.readMotions ? 'a limit switch is hit' : null;
-  }
-
-  /** Ends of the axes as words: across as the machine is described, along with the zero in the middle of the travel, Z by the nose. */
-  private getLimits(): Record<string, [number, number]> {
-    const { setup, kinematics } = this;
-    const job = setup as Pick<Job, 'machine' | 'blank' | 'zero'>;
-    const out = getWordLimits(job, kinematics!);
-    const { noseMm } = setup!.machine.standsAt;
-    if (noseMm > 0) out.Z = [-Infinity, noseMm - setup!.gaugeMm - getZeroHeightMm(job)];
-    return out;
-  }
-
-  /** The machine's own axes for words, with the work offset. */
-  private toOwn(words: Float64Array): Float64Array {
-    const { kinematics } = this;
-    const values = Float64Array.from(kinematics!.axes, (a) => this.placeOf(words, a.letter));
-    return toMachineValues(kinematics!, values);
-  }
-
-  /** Where an axis is for words: with the work offset. */
-  private placeOf(words: ArrayLike<number>, letter: string): number {
-    const k = AXIS_LETTERS.indexOf(letter);
-    return words[k]! + this.offset[k]!;
+    return this.faults.has('limit-hit') && ends.length > 0 ? 'a limit switch is hit' : null;
   }
 
   private fail(why: string): void {
     this.alarm = why;
     this.state = 'alarm';
-    this.queue.length = 0;
-    this.waiting = [];
-    this.spindleRpm = 0;
+    this.motions.drop();
+    this.intake?.drop();
     this.late.push({ at: 0, text: `alarm ${why}` });
   }
 
@@ -279,7 +217,7 @@ export class SimulatedMachine {
     if (this.state === 'run' || this.state === 'hold') return ['no home a program runs'];
     if (this.state === 'alarm') return [`no home alarm: ${this.alarm}`];
     this.state = 'homing';
-    this.homedAtMs = this.clockMs + HOMING_MS;
+    this.homedAtMs = this.motions.clockMs + HOMING_MS;
     return ['ok home'];
   }
 
@@ -289,16 +227,14 @@ export class SimulatedMachine {
     if (this.state !== 'idle') return [`no jog it is in ${this.state}`];
     if (!this.isHomed) return ['no jog home it first'];
     const k = AXIS_LETTERS.indexOf(letter);
-    if (!this.kinematics?.axes.some((a) => a.letter === letter)) return [`no jog there is no axis ${letter}`];
-    const end = this.at.slice();
+    if (!this.space?.has(letter)) return [`no jog there is no axis ${letter}`];
+    const end = this.motions.at.slice();
     end[k]! += Number(by);
-    const [least, most] = this.getLimits()[letter] ?? [-Infinity, Infinity];
-    if (!this.kinematics.machine && (end[k]! < least || end[k]! > most))
-      return [`no jog ${letter} ends at ${(end[k]! < least ? least : most).toFixed(1)}`];
-    this.from.set(this.at);
-    this.startMs = this.clockMs;
-    const endMs = this.clockMs + (60000 * Math.abs(Number(by))) / Math.max(1, Number(feed));
-    this.queue.push({ line: this.line, end, endMs, spindleRpm: 0, tool: this.tool, probes: false, stop: null });
+    // One that stands beyond an end already may be jogged back.
+    const beyond = this.space.findBeyond(end);
+    if (beyond !== null && this.space.findBeyond(this.motions.at) === null) return [`no jog ${beyond}`];
+    const endMs = this.motions.clockMs + (60000 * Math.abs(Number(by))) / Math.max(1, Number(feed));
+    this.motions.push([{ line: this.motions.line, end, endMs, spindleRpm: 0, tool: this.motions.tool, probes: false, stop: null }]);
     this.state = 'run';
     return ['ok jog'];
   }
@@ -307,28 +243,27 @@ export class SimulatedMachine {
   private setZero(rest: string): string[] {
     const [, letter = '', value = ''] = /^([XYZABC]) (-?[\d.]+)$/.exec(rest) ?? [];
     const k = AXIS_LETTERS.indexOf(letter);
-    if (!letter || !this.kinematics?.axes.some((a) => a.letter === letter)) return ['no zero say it as: zero X 0'];
+    if (!letter || !this.space?.has(letter)) return ['no zero say it as: zero X 0'];
     if (this.state !== 'idle') return [`no zero it is in ${this.state}`];
-    this.offset[k]! += this.at[k]! - Number(value);
-    this.at[k] = Number(value);
-    this.reader?.at.set(this.at);
+    this.offset[k]! += this.motions.at[k]! - Number(value);
+    this.motions.at[k] = Number(value);
+    this.intake?.stand(this.motions.at);
     return ['ok zero'];
   }
 
   private switchPower(how: string): string[] {
     if (how === 'off') {
       // The axes stand where they are; all else is gone.
-      this.queue.length = 0;
-      this.waiting = [];
-      this.spindleRpm = 0;
+      this.motions.drop();
+      this.intake?.drop();
       this.isHomed = false;
       this.state = 'off';
       return ['ok power'];
     }
     if (this.state === 'off') {
-      const line = this.line;
+      const line = this.motions.line;
       this.forget();
-      this.line = line;
+      this.motions.line = line;
       this.alarm = null;
       this.state = 'idle';
     }
@@ -339,14 +274,16 @@ export class SimulatedMachine {
   tick(nowMs: number): string[] {
     const passed = Math.max(0, nowMs - this.lastMs);
     this.lastMs = nowMs;
-    if (this.state === 'run' || this.state === 'homing') this.clockMs += passed * this.speed;
-    if (this.state === 'homing' && this.clockMs >= this.homedAtMs) {
+    if (this.state === 'run' || this.state === 'homing') this.motions.clockMs += passed * this.speed;
+    if (this.state === 'homing' && this.motions.clockMs >= this.homedAtMs) {
       this.isHomed = true;
       this.state = 'idle';
       // Up, to where Z ends; the others find their marks and come back.
-      const top = this.kinematics ? this.getLimits().Z![1] : Infinity;
-      if (!this.kinematics?.machine) this.at[2] = Math.max(this.at[2]!, Number.isFinite(top) ? top : this.at[2]! + HOMED_UP_MM);
-      this.reader?.at.set(this.at);
+      if (this.space && !this.space.kinematics.machine) {
+        const top = this.space.limits.Z![1] - this.offset[2]!;
+        this.motions.at[2] = Math.max(this.motions.at[2]!, Number.isFinite(top) ? top : this.motions.at[2]! + HOMED_UP_MM);
+      }
+      this.intake?.stand(this.motions.at);
     }
     this.begin(nowMs);
     this.run();
@@ -357,74 +294,49 @@ export class SimulatedMachine {
 
   /** Plans what waits, as far as a control looks ahead. */
   private begin(nowMs: number): void {
-    if (this.waiting.length === 0 || this.queue.length > 0 || this.waits !== null) return;
+    if (!this.intake || this.intake.count === 0 || this.motions.count > 0 || this.waits !== null) return;
     if (this.state !== 'idle' && this.state !== 'run') return;
-    const isWhole = this.waiting.length >= LOOK_AHEAD || nowMs - this.lastLineMs > BATCH_WAIT_MS || this.reader!.ended;
+    const isWhole = this.intake.count >= LOOK_AHEAD || nowMs - this.lastLineMs > BATCH_WAIT_MS || this.intake.isEnded;
     if (!isWhole) return;
     this.state = 'run';
     this.plan();
   }
 
   private plan(): void {
-    const { reader, kinematics, setup } = this;
-    const batch = this.waiting.splice(0, LOOK_AHEAD);
-    const { planned, wantedS, upTo } = takeBatch(reader!, batch, this.planned, {
-      end: this.at,
-      spindleRpm: this.spindleRpm,
-      tool: this.tool,
-    });
-    timeBatch(planned, wantedS, this.at, {
-      kinematics: kinematics!,
+    const { intake, space, setup } = this;
+    const { at, spindleRpm, tool, clockMs } = this.motions;
+    const { planned, wantedS, lastLine } = intake!.takeOut(LOOK_AHEAD, { end: at, spindleRpm, tool });
+    timeBatch(planned, wantedS, at, {
+      kinematics: space!.kinematics,
       cornerToleranceMm: setup!.machine.cornerToleranceMm,
-      radiusMm: Math.abs(this.surface!.topMm),
-      fromMs: this.clockMs,
+      radiusMm: Math.abs(space!.surface.topMm),
+      fromMs: clockMs,
     });
-    this.planned = upTo;
-    if (planned.length === 0 && batch.length > 0) this.line = batch[batch.length - 1]!.line;
-    this.from.set(this.at);
-    this.startMs = this.clockMs;
-    this.queue.push(...planned);
+    if (planned.length === 0 && lastLine !== undefined) this.motions.line = lastLine;
+    this.motions.push(planned);
   }
 
   /** Runs what is planned up to the clock. */
   private run(): void {
     if (this.state !== 'run') return;
-    while (this.queue.length > 0) {
-      const next = this.queue[0]!;
-      this.line = next.line;
-      this.spindleRpm = next.spindleRpm;
-      this.tool = next.tool;
+    for (let next = this.motions.enter(); next; next = this.motions.enter()) {
       if (next.probes && !this.probe(next)) return;
-      if (this.clockMs < next.endMs) {
-        const span = next.endMs - this.startMs;
-        this.share = span > 0 ? Math.max(0, Math.min(1, (this.clockMs - this.startMs) / span)) : 1;
-        for (let k = 0; k < AXIS_COUNT; k++) this.at[k] = this.from[k]! + this.share * (next.end[k]! - this.from[k]!);
-        return;
-      }
-      this.at.set(next.end);
-      this.from.set(next.end);
-      this.startMs = next.endMs;
-      this.share = 1;
-      this.queue.shift();
+      if (!this.motions.advance(next)) return;
       if (next.stop !== null && this.stopAt(next.stop)) return;
     }
-    if (this.waiting.length === 0) {
-      this.state = 'idle';
-      // What comes next begins now, not when this ended.
-      this.startMs = this.clockMs;
-    } else this.plan();
+    if (!this.intake || this.intake.count === 0) this.state = 'idle';
+    else this.plan();
   }
 
   private stopAt(stop: string): boolean {
     if (stop === 'end') {
       this.ended = true;
-      this.spindleRpm = 0;
+      this.motions.drop();
       this.state = 'idle';
-      this.queue.length = 0;
       return true;
     }
     if (stop.startsWith('tool')) {
-      this.tool = Number(stop.slice(5));
+      this.motions.tool = Number(stop.slice(5));
       return false;
     }
     // Put in by hand, which somebody has to say is done.
@@ -436,52 +348,44 @@ export class SimulatedMachine {
   /** Finds where a probe trips on its way, and ends the way there. @returns Whether it does. */
   private probe(next: PlannedMotion): boolean {
     if (this.touchAt === next) return true;
-    const at = (share: number): Float64Array => this.from.map((v, k) => v + share * (next.end[k]! - v));
-    const share = this.faults.has('probe-misses') ? null : findTrip((s) => this.isTouching(at(s)));
+    const space = this.space!;
+    const { from } = this.motions;
+    const share = this.faults.has('probe-misses') ? null : findTrip((s) => space.isTouching(this.real, between(from, next.end, s)));
     if (share === null) {
       this.fail(`line ${next.line}: the probe did not trip`);
       return false;
     }
-    const end = at(share);
-    next.endMs = this.startMs + share * (next.endMs - this.startMs);
-    next.end.set(end);
+    this.motions.cutShort(next, share);
     this.touchAt = next;
     this.touches++;
     const unit = this.setup!.machine.programUnit === 'in' ? 25.4 : 1;
-    const words = this.kinematics!.axes.map((a) => {
-      const v = end[AXIS_LETTERS.indexOf(a.letter)]!;
+    const words = space.kinematics.axes.map((a) => {
+      const v = next.end[AXIS_LETTERS.indexOf(a.letter)]!;
       return `${a.letter}${(a.kind === 'linear' ? v / unit : v).toFixed(5)}`;
     });
     this.late.push({ at: 0, text: `touch ${words.join(' ')}` });
     return true;
   }
 
-  private isTouching(words: Float64Array): boolean {
-    const { kinematics, surface } = this;
-    const tip = new Float64Array(3),
-      axis = new Float64Array(3);
-    kinematics!.forward(
-      kinematics!.axes.map((a) => this.placeOf(words, a.letter)),
-      tip,
-      axis,
-    );
-    return isInside(this.real, surface!, tip);
+  /** Lines and motions that wait. */
+  private get queued(): number {
+    return this.motions.count + (this.intake?.count ?? 0);
   }
 
   get status(): RunnerStatus {
-    const letters = this.kinematics?.axes.map((a) => a.letter) ?? ['X', 'Y', 'Z'];
-    const words = Object.fromEntries(letters.map((l) => [l, this.at[AXIS_LETTERS.indexOf(l)]!]));
-    const own = this.kinematics ? this.toOwn(this.at) : null;
+    const letters = this.space?.kinematics.axes.map((a) => a.letter) ?? ['X', 'Y', 'Z'];
+    const words = Object.fromEntries(letters.map((l) => [l, this.motions.at[AXIS_LETTERS.indexOf(l)]!]));
+    const own = this.space?.toOwn(this.motions.at);
     return {
       state: this.state,
-      line: this.line,
-      expects: this.expects,
-      queued: this.queue.length + this.waiting.length,
+      line: this.motions.line,
+      expects: this.intake?.expects ?? 1,
+      queued: this.queued,
       words,
       own: own ? Object.fromEntries(letters.map((l, k) => [l, own[k]!])) : words,
-      share: this.share,
-      spindleRpm: this.state === 'hold' || this.state === 'run' ? this.spindleRpm : 0,
-      tool: this.tool,
+      share: this.motions.share,
+      spindleRpm: this.state === 'hold' || this.state === 'run' ? this.motions.spindleRpm : 0,
+      tool: this.motions.tool,
       isHomed: this.isHomed,
       ended: this.ended,
       waits: this.waits,
