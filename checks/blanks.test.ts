@@ -4,7 +4,7 @@ import { parseJob } from '../src/core/job/parse';
 import { readShape } from '../src/core/shape/readShape';
 import { createBlank } from '../src/core/job/defaults';
 import type { Blank, Job, TextInscription } from '../src/core/job/schema';
-import { createProfileNodes } from '../src/core/surface/meridian';
+import { createProfileNodes } from '../src/core/surface/profileShapes';
 import { toPathLines } from '../src/core/export/report';
 import { carveJob, createDomeBlank, domeShapes, planJob, tiltingMachine } from '../tests/support';
 import { MOVE } from '../src/core/lay/laidPaths';

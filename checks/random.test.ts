@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { createBlank } from '../src/core/job/defaults';
 import { parseJob } from '../src/core/job/parse';
 import type { Blank, BlankOf, Job, Lay } from '../src/core/job/schema';
-import { createProfileNodes, PROFILE_SHAPES } from '../src/core/surface/meridian';
+import { createProfileNodes, PROFILE_SHAPES } from '../src/core/surface/profileShapes';
 import { toPathLines } from '../src/core/export/report';
 import { carveJob, createDomeBlank, createRandom, domeShapes, planJob, tiltingMachine } from '../tests/support';
 import { createSweep } from './sweep';

@@ -16,7 +16,7 @@ import { proveField, type FieldProof } from '../src/core/removal/proveField';
 import { createPatchSolid, createPlug, toStl } from '../src/core/export/patchSolid';
 import { carveBlank } from '../src/core/export/wholeSolid';
 import { createSolid } from '../src/core/surface/solid';
-import { createProfileNodes } from '../src/core/surface/meridian';
+import { createProfileNodes } from '../src/core/surface/profileShapes';
 import { carveJob, createDomeBlank, domeShapes, planJob, tiltingMachine, type Planned, measureSolid } from '../tests/support';
 
 /** Spacing of the poses that are asked, mm: on the tool's own way a sharp tip is missed by up to half of it. */

@@ -12,7 +12,7 @@ import { readProgram, type ProgramReading } from '../src/core/program/interprete
 import { AXIS_COUNT, AXIS_LETTERS } from '../src/core/program/motions';
 import { DIALECTS } from '../src/core/program/registry';
 import { proveField } from '../src/core/removal/proveField';
-import { createProfileNodes } from '../src/core/surface/meridian';
+import { createProfileNodes } from '../src/core/surface/profileShapes';
 import { carveJob, createDomeBlank, createRandom, domeShapes, planJob, textOf, tiltingMachine, type Planned } from '../tests/support';
 
 /** How far beside a cell the rays are asked as well, mm: a wall through the cell may stand on either side of it. */

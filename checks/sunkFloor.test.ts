@@ -15,7 +15,7 @@ import { DIALECTS } from '../src/core/program/registry';
 import { toPartTexts } from '../src/core/proof/readBack';
 import { proveField } from '../src/core/removal/proveField';
 import { toPathLines } from '../src/core/export/report';
-import { createProfileNodes } from '../src/core/surface/meridian';
+import { createProfileNodes } from '../src/core/surface/profileShapes';
 import { createSurface } from '../src/core/surface/registry';
 import type { Surface } from '../src/core/surface/surface';
 import { carveJob, planJob } from '../tests/support';

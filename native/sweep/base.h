@@ -79,7 +79,7 @@ static const double LEANING = 1e-6;
 static const i32 MOST_PARTS = 4;
 
 /**
- * As in field.ts. Where all its rows are straight, each with one normal, they are given by their first point, the step to the next, and
+ * As in tile.ts. Where all its rows are straight, each with one normal, they are given by their first point, the step to the next, and
  * the normal; else point and normal of each cell lie at `frames`.
  */
 struct Tile {

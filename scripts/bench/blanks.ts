@@ -8,7 +8,7 @@ import { createPatch } from '../../src/core/shape/patch';
 import type { ShapeMesh } from '../../src/core/shape/shapeMesh';
 import { readShape } from '../../src/core/shape/readShape';
 import { readStl, writeStl } from '../../src/core/shape/stl';
-import { createProfileNodes } from '../../src/core/surface/meridian';
+import { createProfileNodes } from '../../src/core/surface/profileShapes';
 import { createSurface, type Shapes } from '../../src/core/surface/registry';
 import { loadEngines } from '../../src/server/resources/engines';
 import { createFileLibrary } from '../../src/server/resources/fonts';

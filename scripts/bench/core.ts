@@ -5,7 +5,7 @@ import { cleanDrawing } from '../../src/core/import/clean';
 import { readSvg } from '../../src/core/import/svg';
 import { createArtwork, createBlank, createInscription, createJob, createSeries } from '../../src/core/job/defaults';
 import { createLay, type Job } from '../../src/core/job/schema';
-import { createProfileNodes } from '../../src/core/surface/meridian';
+import { createProfileNodes } from '../../src/core/surface/profileShapes';
 import { createLetterer } from '../../src/core/pipeline/lettering';
 import { createPlanner } from '../../src/core/pipeline/plan';
 import { concatRings } from '../../src/core/base/rings';

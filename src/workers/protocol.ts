@@ -20,7 +20,7 @@ import type { ProgramFault } from '../core/program/interpreter';
 import type { LoadTrace } from '../core/removal/load';
 import type { Truth } from '../core/removal/truth';
 import type { WhatIf } from '../core/removal/whatIf';
-import type { CellGrid } from '../core/removal/field';
+import type { CellGrid } from '../core/removal/cellGrid';
 import type { CleanArtwork, CleanOptions, CleanReport } from '../core/import/clean';
 
 /** Lettering as the views draw it, one entry an inscription. */

@@ -1,4 +1,5 @@
-import { TILE, type DepthField } from '../removal/field';
+import { TILE } from '../removal/tile';
+import type { DepthField } from '../removal/field';
 
 /** A depth map of the sheet: 16-bit grey, dark where nothing is cut. */
 export interface DepthMap {

@@ -1,4 +1,5 @@
-import { TILE, type DepthField } from '../removal/field';
+import { TILE } from '../removal/tile';
+import type { DepthField } from '../removal/field';
 import { AdaptiveMesh } from './adaptiveMesh';
 import type { Surface } from '../surface/surface';
 

@@ -3,7 +3,7 @@ import type { ArtworkInscription, Face, Job, LayoutOf, Machine, Motion, OnGuide,
 import type { Blank, BlankKind, BlankOf } from './blankSchema';
 import { getTurnedSizes } from './blankText';
 import type { Fresh, Head } from '../machine/layouts/edit';
-import { createProfileNodes } from '../surface/meridian';
+import { createProfileNodes } from '../surface/profileShapes';
 import { STARTER_TOOLS } from '../crib/starterTools';
 import { createLay, createVariables, JOB_VERSION } from './schema';
 import { createZero } from './zero';

@@ -4,7 +4,7 @@ import { createBlank } from '../job/defaults';
 import type { Blank } from '../job/schema';
 import { createWork, PLAIN_STANCE, type Work } from '../machine/stance';
 import { createCylinder } from '../surface/cylinder';
-import { createProfileNodes } from '../surface/meridian';
+import { createProfileNodes } from '../surface/profileShapes';
 import { createSurface } from '../surface/registry';
 import { isFeedMove, layPaths, MOVE } from './laidPaths';
 

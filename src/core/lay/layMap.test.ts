@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { createDomeBlank, domeShapes } from '../../../tests/support';
 import { createBlank } from '../job/defaults';
 import { createLay, LAY_KINDS, type Lay } from '../job/laySchema';
-import { createProfileNodes } from '../surface/meridian';
+import { createProfileNodes } from '../surface/profileShapes';
 import { createSurface } from '../surface/registry';
 import type { Surface } from '../surface/surface';
 import { computeLayGrid, findWidestGap } from './layGrid';

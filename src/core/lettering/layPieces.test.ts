@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { carveJob, createDomeBlank, domeShapes, getLibrary } from '../../../tests/support';
 import { splitPieces } from '../cut/pieces';
 import { createOutline } from '../medial/outline';
-import { createProfileNodes } from '../surface/meridian';
+import { createProfileNodes } from '../surface/profileShapes';
 import { computeSignedArea, getRing } from '../base/rings';
 import { createBlank, createOnGuide, createSeries } from '../job/defaults';
 import { createLay, LAY_KINDS, type Blank, type Job, type Lay, type TextInscription } from '../job/schema';

@@ -3,7 +3,7 @@ import { carveJob, planJob, readNc } from '../../../tests/support';
 import { createBlank } from '../job/defaults';
 import { createLay, type Job } from '../job/schema';
 import { proveDryRun } from '../program/dryRun';
-import { createProfileNodes } from '../surface/meridian';
+import { createProfileNodes } from '../surface/profileShapes';
 import { writeOutlineRun } from './outlineRun';
 
 const HEIGHT_MM = 4;

@@ -1,9 +1,8 @@
 import { computeArea } from '../base/boolean';
-import { isEmptyRings, type Rings } from '../base/rings';
+import type { Rings } from '../base/rings';
 import { reportSteps, type Steps } from '../base/steps';
 import { createPieceCache, type PieceCounts } from '../cut/pieceCache';
-import type { CutContext, CutFault, CutPaths, LetteringPart } from '../cut/kinds/kind';
-import { CUT_KINDS, getCutKind } from '../cut/kinds/registry';
+import type { CutContext, CutPaths } from '../cut/kinds/kind';
 import { enterStroke } from '../cut/area/entry';
 import { createSink } from '../cut/area/wallPasses';
 import { keepDown } from '../cut/keepDown';
@@ -12,7 +11,6 @@ import { computeLevels } from '../cut/levels';
 import { clipToLevel, computeStrokeLength, shiftToLevel, simplifyStroke } from '../cut/stroke';
 import {
   findBlockRate,
-  findCutterFaults,
   findCutsAfterFree,
   findDialectFaults,
   findMountFaults,
@@ -22,24 +20,20 @@ import {
   findSlowFloors,
   findSpeedFaults,
   findTableFaults,
-  findStrokeFaults,
   findToolChangeFaults,
 } from '../findings/cutFindings';
-import { makeFinding, type Finding, type FindingCode, type FindingData } from '../findings/finding';
-import { getBeginMm, getDwellS, getStages, getSunkMm, type Cut, type Motion, type ToolKind } from '../job/schema';
-import { getTitle } from '../job/title';
-import { layPaths, MOVE, type CutMotion, type LaidPaths, type Pass } from '../lay/laidPaths';
+import { makeFinding, type Finding } from '../findings/finding';
+import { getBeginMm, getStages, type Cut, type Motion, type ToolKind } from '../job/schema';
+import { layPaths, type CutMotion, type LaidPaths, type Pass } from '../lay/laidPaths';
 import { createAir, type Air } from '../lay/air';
 import { orderStrokes } from '../lay/order';
-import type { InscriptionArtwork } from '../lettering/artwork';
 import { computeAxisMoves, type AxisMoves } from '../machine/axisMoves';
-import { toMachineValues } from '../machine/kinematics';
-import { computeTimes, getAxisLimits } from '../machine/time';
 import type { VoronoiEngine } from '../medial/voronoi';
 import { getSplit, type Program } from '../program/dialect';
 import { DIALECTS } from '../program/registry';
-import { toTurnDeg } from '../surface/surface';
 import type { Lettering } from './lettering';
+import { timePlan } from './planTimes';
+import { chooseFor, findCutTwice, findLeftOut, findRunFaults } from './runFaults';
 import type { Run, Setup } from './setup';
 
 /** What one run comes to. */
@@ -160,39 +154,6 @@ export function createPlanner(engine: VoronoiEngine): Planner {
   };
 }
 
-/** How long a plan takes: its moves, block by block, and what comes on top. */
-function timePlan({ kinematics, job, work, runs }: Setup, laid: LaidPaths, moves: AxisMoves) {
-  const { machine } = job;
-  const wantedS = moves.feedTimeMin.map((t) => t * 60);
-  const own = toMachineValues(kinematics, moves.values);
-  const timeBy = (cornerMm: number): Float64Array =>
-    computeTimes(own, wantedS, getAxisLimits(kinematics.axes, cornerMm, Math.abs(work.topMm)));
-  const timesS = timeBy(machine.cornerToleranceMm);
-  let dwellS = 0;
-  for (let i = 0; i < moves.count; i++) {
-    timesS[i]! += dwellS;
-    const move = moves.move[i]!;
-    if (laid.kind[move] === MOVE.plunge && moves.move[i + 1] !== move) dwellS += getDwellS(runs[laid.run[move]!]!.cut);
-  }
-  const last = (times: Float64Array): number => times[times.length - 1] ?? 0;
-  // The first cutter is called by a changer, and put in before the start by hand.
-  let changes = 0,
-    runUps = 0,
-    tool = '';
-  let run = -1;
-  for (const own of laid.run.subarray(0, laid.count)) {
-    if (own === run) continue;
-    run = own;
-    const { id } = runs[own]!.tool;
-    if (id === tool) continue;
-    if (tool !== '' || machine.toolChanger) changes++;
-    runUps++;
-    tool = id;
-  }
-  const standingS = changes * machine.toolChangeS + runUps * machine.spindleRunUpS;
-  return { timesS, timeS: last(timesS), stopTimeS: last(timeBy(0)) + dwellS, standingS };
-}
-
 /** Heights of a run: its cut's own, else the job's. */
 const heightsOf = ({ cut }: Run, motion: Motion): Motion => ({ ...motion, hopHeightMm: cut.hopHeightMm ?? motion.hopHeightMm });
 
@@ -211,21 +172,6 @@ const MAX_KEPT_AXES = 400;
 const LEG_S = 0.55;
 
 const NO_PATHS: CutPaths = { strokes: [], deepestMm: 0, faults: [] };
-
-/** Lettering that a run takes. */
-const chooseFor = (run: Run, { artworks }: Lettering): InscriptionArtwork[] => {
-  const takes = run.kind.takes(run.cut);
-  return artworks.filter((art) => targets(run, art) && partsOf(art).some((p) => takes.includes(p)));
-};
-
-/** Whether a run cuts an inscription. */
-const targets = ({ cut }: Pick<Run, 'cut'>, art: InscriptionArtwork): boolean => cut.targets === 'all' || cut.targets.includes(art.id);
-
-/** Parts of an inscription that hold something. */
-const partsOf = (art: InscriptionArtwork): LetteringPart[] => [
-  ...(isEmptyRings(art.regions) ? [] : (['areas'] as const)),
-  ...(isEmptyRings(art.chains) ? [] : (['lines'] as const)),
-];
 
 /** Strokes of one run at their full depth. */
 function* planRun(
@@ -338,70 +284,4 @@ function* levelRun(
   }
   if (paths.finishing && paths.finishing.length > 0) add(summary.levelsMm.length - 1, orderStrokes(paths.finishing, reversible, to, air));
   return { summary, passes, to };
-}
-
-/** What is wrong with a run's strokes: what its kind said, its cutter and the blank under it. */
-function findRunFaults(setup: Setup, run: Run, paths: CutPaths, chosen: readonly InscriptionArtwork[]): Finding[] {
-  const out = paths.faults.map((fault) => toFinding(setup, run, fault));
-  if (paths.strokes.length > 0)
-    return [...out, ...findCutterFaults(run, paths.deepestMm - getSunkMm(run.cut)), ...findStrokeFaults(setup, run, paths.strokes)];
-  if (out.length > 0) return out;
-  const { name, id, kind, tool } = run;
-  // A cutter that goes before may find nothing wide enough.
-  if (!isOwnCutter(run)) return [];
-  if (chosen.length > 0) {
-    const letterings = chosen.map((art) => getTitle(setup.job.inscriptions.find((i) => i.id === art.id)!));
-    return [makeFinding('tip-too-wide', { station: 'cuts', id, name }, { name, tool: tool.name, letterings })];
-  }
-  return [makeFinding('nothing-to-cut', { station: 'cuts', id, name }, { name, kindName: `a ${kind.name} cut`, needs: kind.needs })];
-}
-
-/** A fault of a kind of cut, worded. */
-function toFinding({ surface }: Setup, { id, name }: Run, { code, data, at }: CutFault): Finding {
-  const place = at ? { xMm: at.xMm, turnDeg: toTurnDeg(surface, at.yMm) } : {};
-  // The fault's own type ties its code to its figures; the name is what all of them lack.
-  return makeFinding(code as FindingCode, { station: 'cuts', id, name, ...place }, { ...data, name } as FindingData[FindingCode] &
-    object as never);
-}
-
-/** Lettering that no run takes, whole or in part. */
-function findLeftOut({ job, runs }: Setup, artworks: readonly InscriptionArtwork[]): Finding[] {
-  return artworks.flatMap((art, i) => {
-    const there = partsOf(art);
-    const left = there.filter((part) => !runs.some((run) => targets(run, art) && run.kind.takes(run.cut).includes(part)));
-    if (left.length === 0) return [];
-    const name = getTitle(job.inscriptions[i]!);
-    const part = left.length === there.length ? '' : left[0] === 'areas' ? 'the areas of ' : 'the strokes of ';
-    return [makeFinding('not-cut', { station: 'cuts', id: art.id, name }, { name, part, ways: listWays(left) })];
-  });
-}
-
-/** Whether a run is a cut's own cutter, not one that goes before. */
-const isOwnCutter = ({ cut, stage }: Run): boolean => stage === getStages(cut).length;
-
-/** Whether a run's cut takes away all that it takes; one that goes round shapes or into their middles may come beside another. */
-const fills = ({ kind, cut, tool }: Run): boolean =>
-  kind.takes(cut).includes('lines') || kind.field(cut, [], tool, { periodMm: null })?.fills === true;
-
-/** Lettering whose areas, or whose lines, more than one cut fills. */
-function findCutTwice({ job, runs }: Setup, artworks: readonly InscriptionArtwork[]): Finding[] {
-  return artworks.flatMap((art, i) => {
-    const cuts = new Set(
-      partsOf(art).flatMap((part) => {
-        const takers = runs.filter((run) => isOwnCutter(run) && fills(run) && targets(run, art) && run.kind.takes(run.cut).includes(part));
-        return takers.length > 1 ? takers.map((r) => r.name) : [];
-      }),
-    );
-    if (cuts.size === 0) return [];
-    const name = getTitle(job.inscriptions[i]!);
-    return [makeFinding('cut-twice', { station: 'cuts', id: art.id, name }, { name, cuts: [...cuts] })];
-  });
-}
-
-/** Names of the kinds of cut that take any of some parts of lettering. */
-function listWays(parts: readonly LetteringPart[]): string[] {
-  return Object.values(CUT_KINDS).flatMap((kind) => {
-    const takes = getCutKind(kind.create('x', 'x')).takes(kind.create('x', 'x'));
-    return takes.some((p) => parts.includes(p)) ? [`a ${kind.name} cut`] : [];
-  });
 }

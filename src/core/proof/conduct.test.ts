@@ -4,7 +4,7 @@ import { carveJob, lineJob, planJob, proveWith, textOf, tiltingMachine, type Pla
 import { findConduct } from '../findings/proofFindings';
 import { createBlank } from '../job/defaults';
 import type { Job, Machine } from '../job/schema';
-import { createProfileNodes } from '../surface/meridian';
+import { createProfileNodes } from '../surface/profileShapes';
 import { MOVE } from '../lay/laidPaths';
 import { rs274 } from '../program/rs274';
 import { findConductFaults } from './conduct';

@@ -1,5 +1,6 @@
 import { shiftMotions } from './keys';
-import type { DepthField, Load, Tile } from './field';
+import type { DepthField, Load } from './field';
+import type { Tile } from './tile';
 import type { Track } from './removal';
 
 /** Where two programs differ: motions before `from` are the same, and the last `behind`. */

@@ -4,7 +4,7 @@ import { computeLean } from '../machine/stance';
 import { makeFinding, type Finding, type FindingCode } from '../findings/finding';
 import type { Setup } from '../pipeline/setup';
 import { toTurnDeg } from '../surface/surface';
-import { TILE, TILE_CELLS } from './field';
+import { TILE, TILE_CELLS } from './tile';
 import { findBodyHits } from './bodyHits';
 import type { Truth } from './truth';
 import type { Removal } from './removal';

@@ -1,5 +1,6 @@
 import type { Change } from './change';
-import { TILE_CELLS, type DepthField, type Tile } from './field';
+import { TILE_CELLS, type Tile } from './tile';
+import type { DepthField } from './field';
 
 /** A moment from which the field can be brought to a later one: depths of the tiles that changed since the key before. */
 interface Key {

@@ -1,7 +1,8 @@
 import Flatbush from 'flatbush';
 import type { Rings } from '../base/rings';
 import type { Setup } from '../pipeline/setup';
-import { TILE, type DepthField } from './field';
+import { TILE } from './tile';
+import type { DepthField } from './field';
 import { visitSpans } from './regions';
 
 /** What is cut beside all that was to be cut. */

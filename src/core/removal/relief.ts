@@ -1,4 +1,5 @@
-import { TILE, type DepthField, type Tile } from './field';
+import { TILE, type Tile } from './tile';
+import type { DepthField } from './field';
 
 /** Side of a tile's picture: its cells, and one of each neighbour round them. */
 export const PICTURE = TILE + 2;

@@ -6,7 +6,8 @@ import { sinkWork } from '../machine/sunkWork';
 import type { Setup } from '../pipeline/setup';
 import { listWalks } from '../proof/ringWalk';
 import { EdgeFinder, type FieldEdge } from './edgeFinder';
-import { belowFloor, TILE, type DepthField } from './field';
+import { belowFloor, type DepthField } from './field';
+import { TILE } from './tile';
 import { measureOvercut } from './overcut';
 import { findLetter, measureCorners, measureRegions, type CornerCover } from './regions';
 

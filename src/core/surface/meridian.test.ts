@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { createMeridian, createProfileNodes, describeMeridianError, PROFILE_SHAPES, type Meridian, type MeridianNode } from './meridian';
+import { createMeridian, describeMeridianError, type Meridian, type MeridianNode } from './meridian';
+import { createProfileNodes, PROFILE_SHAPES } from './profileShapes';
 
 const corner = (xMm: number, diameterMm: number, bulge = 0): MeridianNode => ({ xMm, diameterMm, join: 'corner', bulge });
 const smooth = (xMm: number, diameterMm: number): MeridianNode => ({ xMm, diameterMm, join: 'smooth', bulge: 0 });

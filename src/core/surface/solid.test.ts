@@ -3,7 +3,7 @@ import { createDomeBlank, domeShapes } from '../../../tests/support';
 import { createBlank } from '../job/defaults';
 import type { Blank } from '../job/schema';
 import { healSoup } from '../shape/heal';
-import { createProfileNodes } from './meridian';
+import { createProfileNodes } from './profileShapes';
 import { countSectors, createSolid, type Solid } from './solid';
 
 const heal = (solid: Solid) => {

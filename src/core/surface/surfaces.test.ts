@@ -6,7 +6,7 @@ import type { Blank } from '../job/schema';
 import { createArched } from './arched';
 import { computeConeFigures, createCone } from './cone';
 import { createCylinder } from './cylinder';
-import { createProfileNodes } from './meridian';
+import { createProfileNodes } from './profileShapes';
 import { createPlate } from './plate';
 import { createSurface, NO_SHAPES } from './registry';
 import type { Surface } from './surface';

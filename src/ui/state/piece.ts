@@ -1,4 +1,4 @@
-import type { CellGrid } from '../../core/removal/field';
+import type { CellGrid } from '../../core/removal/cellGrid';
 import type { Danger } from '../../core/removal/dangers';
 import type { Truth } from '../../core/removal/truth';
 import type { ProgramFault } from '../../core/program/interpreter';

@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { createBlank } from '../../../core/job/defaults';
-import { createCellGrid, DepthField, removeStretch } from '../../../core/removal/field';
+import { createCellGrid } from '../../../core/removal/cellGrid';
+import { DepthField } from '../../../core/removal/field';
+import { removeStretch } from '../../../core/removal/stretches';
 import { PICTURE_CELLS, ReliefPainter } from '../../../core/removal/relief';
 import { createSurface } from '../../../core/surface/registry';
 import { computeSection, depthOf, findCrossings } from './section';

@@ -1,4 +1,4 @@
-import { TILE } from '../../../core/removal/field';
+import { TILE } from '../../../core/removal/tile';
 import { PICTURE, PICTURE_CELLS } from '../../../core/removal/relief';
 import type { InscriptionArtwork } from '../../../core/lettering/artwork';
 import type { Surface } from '../../../core/surface/surface';

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef } from 'react';
 import { useThree } from '@react-three/fiber';
 import * as THREE from 'three';
-import { TILE } from '../../../core/removal/field';
+import { TILE } from '../../../core/removal/tile';
 import { PICTURE } from '../../../core/removal/relief';
 import type { Surface } from '../../../core/surface/surface';
 import { useJobPart, useView } from '../../state/benchStore';

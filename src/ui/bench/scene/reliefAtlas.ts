@@ -1,5 +1,5 @@
 import * as THREE from 'three';
-import { TILE } from '../../../core/removal/field';
+import { TILE } from '../../../core/removal/tile';
 import { PICTURE, PICTURE_CELLS } from '../../../core/removal/relief';
 import type { ShownPiece } from '../../state/piece';
 

@@ -1,7 +1,7 @@
 import * as THREE from 'three';
 import type { Surface } from '../../../core/surface/surface';
 import type { ShownPiece } from '../../state/piece';
-import { TILE } from '../../../core/removal/field';
+import { TILE } from '../../../core/removal/tile';
 import { createTileMask } from './reliefAtlas';
 
 /** How far a corner of a drawn face may lie off the surface and still be a part of its skin, mm, beside the surface's own chords. */

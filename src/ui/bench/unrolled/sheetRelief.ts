@@ -1,4 +1,4 @@
-import { TILE } from '../../../core/removal/field';
+import { TILE } from '../../../core/removal/tile';
 import { PICTURE, PICTURE_CELLS } from '../../../core/removal/relief';
 import type { Piece } from '../../state/piece';
 import { CUT_LOOKS, type MATERIALS } from '../preview';

@@ -6,13 +6,8 @@ import { useRef, useState } from 'react';
 import { PlusIcon, TrashIcon } from '@phosphor-icons/react';
 import { getTurnedSizes } from '../../../../core/job/blankText';
 import type { BlankOf } from '../../../../core/job/schema';
-import {
-  createMeridian,
-  createProfileNodes,
-  PROFILE_SHAPES,
-  type MeridianNode,
-  type ProfileShape,
-} from '../../../../core/surface/meridian';
+import { createMeridian, type MeridianNode } from '../../../../core/surface/meridian';
+import { createProfileNodes, PROFILE_SHAPES, type ProfileShape } from '../../../../core/surface/profileShapes';
 import { createProfileWorker, type ProfileAnswer } from '../../../../workers/planning.client';
 import { Button } from '../../../common/Button';
 import { FileButton } from '../../../common/FileButton';
