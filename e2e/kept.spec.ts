@@ -56,3 +56,21 @@ test('where the code of the view does not come, the bench stays with what was ty
   await expect(page.getByTestId('blank-view').locator('canvas')).toBeVisible({ timeout: 20_000 });
   await expect(words).toHaveValue('STILL HERE');
 });
+
+test('where the code that shows texts does not come, the program stands there with its figures, and its text comes later', async ({
+  page,
+}) => {
+  let dead = true;
+  await page.route('**/_next/static/chunks/**', async (route) => {
+    const answer = await route.fetch();
+    if (dead && (await answer.text()).includes('cm-editor')) await route.abort();
+    else await route.fulfill({ response: answer });
+  });
+  await openJob(page, carveJob('KEPT'));
+  await station(page, 'Program').click();
+  await expect(page.getByTestId('machine-time')).toBeVisible();
+  await expect(inspector(page)).toContainText('The text cannot be shown');
+  await expect(page.getByTestId('download')).toBeEnabled();
+  dead = false;
+  await expect(page.getByTestId('program-text')).toContainText('G21');
+});

@@ -21,6 +21,7 @@ import { Masthead } from './Masthead';
 import { Route } from './Route';
 import { createSetupOn } from '../../core/pipeline/setup';
 import { createDepthProbe } from './depthProbe';
+import { warmTexts } from './panels/program/LateTexts';
 import { toPreview } from './preview';
 import { UnrolledView } from './UnrolledView';
 
@@ -52,7 +53,7 @@ function BenchBody({ id, revision, crib: wholeCrib, machines, fonts }: Props) {
   const absent = useMemo(() => new Set(wholeCrib.map((t) => t.id).filter((tool) => !crib.some((t) => t.id === tool))), [crib, wholeCrib]);
   const planning = usePlanning(job);
   const { lettering, plan, stale } = planning;
-  const removal = useRemoval(job, planning.fitting ? lettering : null, plan, stale);
+  const removal = useRemoval(job, planning);
   const surfaceNow = useRef<Surface | null>(null);
   const saving = useSaving(
     id,
@@ -72,6 +73,10 @@ function BenchBody({ id, revision, crib: wholeCrib, machines, fonts }: Props) {
   }, [surface]);
   useKeys();
   useKeptView(bench, id);
+  const isPlanned = plan !== null;
+  useEffect(() => {
+    if (isPlanned) warmTexts();
+  }, [isPlanned]);
   // Until the page listens, nothing on it may be typed in: React would put back what it knows beside what was typed.
   const ready = useSyncExternalStore(
     subscribeNever,

@@ -21,7 +21,7 @@ import { Wipe, WipeLine } from './scene/Wipe';
 import { useShownToolPlace } from './playhead';
 import { Stock, useSolid } from './Stock';
 import { LookMenu } from './scene/LookMenu';
-import { StretchSkin } from './Stretch';
+import { StretchSkin } from './scene/StretchSkin';
 import { TurnDial } from './TurnDial';
 import { Turntable } from './Turntable';
 import { formatLength } from '../common/format';

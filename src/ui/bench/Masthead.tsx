@@ -18,7 +18,9 @@ export function Masthead({ id, save }: { id: string; save: SaveState }) {
     <header className="masthead">
       <h1 className="visually-hidden">{job.name}</h1>
       <span className="brand">HOBEL</span>
-      <Link href="/">Shelf</Link>
+      <Link href="/" prefetch={false}>
+        Shelf
+      </Link>
       <input
         className="job-name"
         aria-label="Name of the job"
@@ -36,13 +38,19 @@ export function Masthead({ id, save }: { id: string; save: SaveState }) {
         {WORDS[save.kind]}
         {save.kind === 'failing' ? `: ${save.text}` : ''}
       </span>
-      <Link href={`/jobs/${id}/revisions`} title="What this job was at earlier saves">
+      <Link href={`/jobs/${id}/revisions`} prefetch={false} title="What this job was at earlier saves">
         Revisions
       </Link>
       <span className="flex-grow-1" />
-      <Link href="/crib">Crib</Link>
-      <Link href="/machines">Machines</Link>
-      <Link href="/type-case">Type case</Link>
+      <Link href="/crib" prefetch={false}>
+        Crib
+      </Link>
+      <Link href="/machines" prefetch={false}>
+        Machines
+      </Link>
+      <Link href="/type-case" prefetch={false}>
+        Type case
+      </Link>
     </header>
   );
 }

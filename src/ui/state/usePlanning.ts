@@ -63,7 +63,10 @@ export function usePlanning(job: Job): Planning {
       try {
         for (let asked: Job | null = null; asked !== wanted.current && workers.current;) {
           asked = wanted.current;
-          const view = await workers.current.lettering.call({ job: asked }, { deadlineMs: LETTERING_DEADLINE_MS });
+          const lettered = workers.current.lettering.call({ job: asked }, { deadlineMs: LETTERING_DEADLINE_MS });
+          // The code of what comes next is fetched meanwhile.
+          workers.current.plan.warm();
+          const view = await lettered;
           setLettering({ view, job: asked });
           setFailure(null);
         }

@@ -8,7 +8,6 @@ import { MOVE } from '../../core/lay/laidPaths';
 import { listRuns, listToolsByHand } from '../../core/pipeline/setup';
 import {
   createRemovalWorker,
-  type LetteringView,
   type LineSpan,
   type PlanView,
   type TakenFile,
@@ -18,6 +17,7 @@ import {
 } from '../../workers/planning.client';
 import { useBench, useView } from './benchStore';
 import type { Piece } from './piece';
+import type { Planning } from './usePlanning';
 
 export interface RemovalState {
   /** Share done of what is computed, or null. */
@@ -100,7 +100,7 @@ function toForeignPlan(job: Job, plan: PlanView, way: Way): PlanView {
 }
 
 /** Runs the program of a fresh plan, and brings the piece to the playhead: the newest moment that is asked for wins. */
-export function useRemoval(job: Job, lettering: LetteringView | null, plan: PlanView | null, stale: boolean): RemovalState {
+export function useRemoval(job: Job, { lettering, plan, stale, fitting }: Planning): RemovalState {
   const bench = useBench();
   const worker = useRef<ReturnType<typeof createRemovalWorker> | null>(null);
   const [progress, setProgress] = useState<number | null>(null);
@@ -120,6 +120,7 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
 
   // Its code is fetched while the passes are planned.
   const isLettered = lettering !== null;
+  const fits = fitting !== null;
   useEffect(() => {
     if (isLettered) worker.current?.warm();
   }, [isLettered]);
@@ -140,7 +141,7 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
   );
 
   useEffect(() => {
-    if (!plan || !lettering || stale || plan.laid.count === 0) return;
+    if (!plan || !lettering || !fits || stale || plan.laid.count === 0) return;
     const controller = new AbortController();
     const show = (next: Piece) => {
       shown.current = next;
@@ -246,7 +247,7 @@ export function useRemoval(job: Job, lettering: LetteringView | null, plan: Plan
       stopFollowing?.();
       setProgress(null);
     };
-  }, [job, lettering, plan, stale, bench, onlyRun, whatIf, foreign]);
+  }, [job, lettering, plan, stale, fits, bench, onlyRun, whatIf, foreign]);
 
   const ask = useCallback<RemovalState['ask']>(async (x, y) => {
     const answer = await worker.current?.call({ kind: 'cell', x, y }, { deadlineMs: ASK_DEADLINE_MS });

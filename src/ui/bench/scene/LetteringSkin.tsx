@@ -4,7 +4,7 @@ import { interpolateRgb } from 'd3-interpolate';
 import type { Surface } from '../../../core/surface/surface';
 import type { LetteringView } from '../../../workers/planning.client';
 import { useJobPart, useView } from '../../state/benchStore';
-import { Filled, Lines, Outlined } from '../Drawn';
+import { Filled, Lines, Outlined } from './Drawn';
 import { markDrawn } from '../marks';
 import { findMove } from '../moved';
 import { MATERIALS } from '../preview';

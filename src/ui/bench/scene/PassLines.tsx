@@ -3,7 +3,7 @@ import * as THREE from 'three';
 import { MOVE } from '../../../core/lay/laidPaths';
 import type { Surface } from '../../../core/surface/surface';
 import type { PlanView } from '../../../workers/planning.client';
-import { Lines } from '../Drawn';
+import { Lines } from './Drawn';
 import { colourOfDepth } from '../passPaths';
 
 /** Height of drawn passes over the surface, mm. */

@@ -4,7 +4,7 @@ import { lineOnSurface } from '../../../core/lay/mesh';
 import type { Surface } from '../../../core/surface/surface';
 import type { LetteringView } from '../../../workers/planning.client';
 import { useView } from '../../state/benchStore';
-import { Lines } from '../Drawn';
+import { Lines } from './Drawn';
 import { useThrottled, type FrameCost } from '../useThrottled';
 
 export function SeamLine({ surface }: { surface: Surface }) {

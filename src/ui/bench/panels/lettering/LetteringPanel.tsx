@@ -15,7 +15,6 @@ import {
 } from '@phosphor-icons/react';
 import { toFileStem } from '../../../../core/base/fileStem';
 import { createArtwork, createInscription, createSeries } from '../../../../core/job/defaults';
-import { toSheetDxf } from '../../../../core/export/sheetDxf';
 import { createSetupOn } from '../../../../core/pipeline/setup';
 import { toUnrolledSvg } from '../../../../core/export/unrolledSvg';
 import type { Inscription, Job } from '../../../../core/job/schema';
@@ -114,9 +113,13 @@ export function LetteringPanel({ lettering, plan, fonts }: Props) {
   const saveSheet = (kind: 'svg' | 'dxf') => {
     if (!lettering) return;
     const all = { artworks: lettering.artworks, findings: [] };
-    saveFile(
-      `${toFileStem(job.name)}-sheet.${kind}`,
-      kind === 'svg' ? toUnrolledSvg(createSetupOn(job, surface), all, plan) : toSheetDxf(all, surface),
+    const save = (text: string) => saveFile(`${toFileStem(job.name)}-sheet.${kind}`, text);
+    if (kind === 'svg') return save(toUnrolledSvg(createSetupOn(job, surface), all, plan));
+    setRefusal(null);
+    // Its code is fetched when it is asked for: few ask.
+    import('../../../../core/export/sheetDxf').then(
+      ({ toSheetDxf }) => save(toSheetDxf(all, surface)),
+      () => setRefusal('The sheet was not saved: Hobel’s server does not answer. Try again when it does.'),
     );
   };
   return (

@@ -1,15 +1,13 @@
 'use client';
 
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useParams } from 'next/navigation';
-import CodeMirror from '@uiw/react-codemirror';
-import { unifiedMergeView } from '@codemirror/merge';
-import { EditorView } from '@codemirror/view';
 import { describeChanges, getDownloadFacts, type DownloadFacts } from '../../../../core/job/downloadFacts';
 import { withoutStamp } from '../../../../core/program/stamp';
 import type { PlanView } from '../../../../workers/planning.client';
 import { Button } from '../../../common/Button';
 import { useJob } from '../../../state/benchStore';
+import { LateDifference } from './LateTexts';
 
 interface Kept {
   savedAt: number;
@@ -58,13 +56,6 @@ export function LastDownload({ plan, last }: { plan: PlanView; last: Kept | null
   const [shown, setShown] = useState(false);
   const now = joinFiles(toFiles(plan));
   const before = last ? joinFiles(last.files) : '';
-  const extensions = useMemo(
-    () => [
-      EditorView.editable.of(false),
-      unifiedMergeView({ original: before, mergeControls: false, collapseUnchanged: { margin: 2, minSize: 6 }, gutter: true }),
-    ],
-    [before],
-  );
   if (!last) return null;
   const changes = describeChanges(last.facts, getDownloadFacts(job));
   const isSame = withoutStamp(before) === withoutStamp(now);
@@ -80,17 +71,7 @@ export function LastDownload({ plan, last }: { plan: PlanView; last: Kept | null
           </Button>
         )}
       </p>
-      {shown && !isSame && (
-        <div className="program-text" data-testid="difference">
-          <CodeMirror
-            value={now}
-            height="100%"
-            readOnly
-            extensions={extensions}
-            basicSetup={{ foldGutter: false, highlightActiveLine: false, highlightActiveLineGutter: false }}
-          />
-        </div>
-      )}
+      {shown && !isSame && <LateDifference before={before} now={now} />}
     </section>
   );
 }

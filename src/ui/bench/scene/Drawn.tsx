@@ -2,7 +2,7 @@
 
 import { useEffect, useMemo } from 'react';
 import * as THREE from 'three';
-import type { SurfaceMesh } from '../../core/lay/mesh';
+import type { SurfaceMesh } from '../../../core/lay/mesh';
 
 /** Faces that meet at more than this make an edge that is drawn, degrees: none on a blank. */
 const CREASE_DEG = 80;
