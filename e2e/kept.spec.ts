@@ -53,8 +53,11 @@ test('where the code of the view does not come, the bench stays with what was ty
   await expect(words).toHaveValue('STILL HERE');
   await expect(page.getByTestId('blank-view').locator('canvas')).toHaveCount(0);
   dead = false;
-  await expect(page.getByTestId('blank-view').locator('canvas')).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByTestId('blank-view').locator('canvas')).toBeVisible();
   await expect(words).toHaveValue('STILL HERE');
+  // What letters and plans comes too, without a touch.
+  await expect(page.locator('[data-inscription]').first()).toBeVisible();
+  await expect(page.getByTestId('relief')).toBeVisible();
 });
 
 test('where the code that shows texts does not come, the program stands there with its figures, and its text comes later', async ({

@@ -29,6 +29,9 @@ export interface Planning {
 
 const LETTERING_DEADLINE_MS = 60_000;
 const PLAN_DEADLINE_MS = 600_000;
+/** How often lettering whose worker did not start is tried again, and after how long. */
+const MOST_RETRIES = 5;
+const RETRY_MS = 3000;
 /** Planning starts when nothing was edited for this long. */
 const PLAN_AFTER_MS = 180;
 
@@ -57,6 +60,8 @@ export function usePlanning(job: Job): Planning {
 
   useEffect(() => {
     wanted.current = job;
+    let retry: ReturnType<typeof setTimeout> | null = null;
+    let left = MOST_RETRIES;
     const run = async () => {
       if (busy.current || !workers.current) return;
       busy.current = true;
@@ -71,12 +76,18 @@ export function usePlanning(job: Job): Planning {
           setFailure(null);
         }
       } catch (error) {
-        if ((error as WorkerFailure).kind !== 'cancelled') setFailure(`Lettering failed: ${(error as Error).message}`);
+        const { kind, message } = error as WorkerFailure;
+        if (kind !== 'cancelled') setFailure(`Lettering failed: ${message}`);
+        // Where the server was not there for its code it may be there again.
+        if (kind === 'crashed' && left-- > 0) retry = setTimeout(() => void run(), RETRY_MS);
       } finally {
         busy.current = false;
       }
     };
     void run();
+    return () => {
+      if (retry) clearTimeout(retry);
+    };
   }, [job]);
 
   useEffect(() => {
