@@ -62,8 +62,8 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
   const engraved = useView((v) => v.engraved);
   const byDepth = useView((v) => v.byDepth);
   const made = useView((v) => v.piece);
-  // Only of the plan that is shown: while words are typed the letters stand for themselves.
-  const piece = engraved && made && made.plan === plan ? made : null;
+  // Only of the plan that is shown: while words are typed, or on coloured squares, the letters stand for themselves.
+  const piece = engraved && !showStretch && made && made.plan === plan ? made : null;
   const besides = useView((v) => v.other);
   const other = piece && besides?.of === plan ? besides : null;
   const own = useRef<THREE.Group>(null),

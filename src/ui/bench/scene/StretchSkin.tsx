@@ -13,6 +13,8 @@ import { Lines } from './Drawn';
 /** Chord error of a square of the lay, and how far it is lifted off the blank, mm. */
 const SKIN_TOLERANCE_MM = 0.004;
 const SKIN_LIFT_MM = 0.006;
+/** How far its lines are lifted off its squares, mm. */
+const LINE_LIFT_MM = 0.015;
 
 interface Props {
   surface: Surface;
@@ -32,7 +34,7 @@ export function StretchSkin({ surface, lettering }: Props) {
       tint.set(colour);
       for (const v of mesh.index) positions.push(mesh.positions[3 * v]!, mesh.positions[3 * v + 1]!, mesh.positions[3 * v + 2]!);
       for (let i = 0; i < mesh.index.length; i++) colours.push(tint.r, tint.g, tint.b);
-      const line = lineOnSurface(packRings([[...xy, xy[0]!, xy[1]!]]), surface, lift + SKIN_LIFT_MM, SKIN_TOLERANCE_MM);
+      const line = lineOnSurface(packRings([[...xy, xy[0]!, xy[1]!]]), surface, lift + LINE_LIFT_MM, SKIN_TOLERANCE_MM);
       for (const v of line) edges.push(v);
     };
     // Steep squares are crossed out on the sheet, dark red here.
@@ -56,7 +58,8 @@ export function StretchSkin({ surface, lettering }: Props) {
       <mesh geometry={geometry} raycast={() => undefined}>
         <meshBasicMaterial vertexColors side={THREE.DoubleSide} polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={2} />
       </mesh>
-      <Lines positions={skin.edges} colour="#6b6152" opacity={0.3} />
+      {/* Not seen through: neighbours draw the same line twice. */}
+      <Lines positions={skin.edges} colour="#a59c8c" />
     </>
   );
 }
