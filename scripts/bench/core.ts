@@ -13,6 +13,7 @@ import { createOutline } from '../../src/core/medial/outline';
 import { computeReadBack } from '../../src/core/proof/readBack';
 import { findConductFaults } from '../../src/core/proof/conduct';
 import { createSetup } from '../../src/core/pipeline/setup';
+import { DIALECTS } from '../../src/core/program/registry';
 import { runSteps } from '../../src/core/base/steps';
 import { createAir } from '../../src/core/lay/air';
 import { orderStrokes } from '../../src/core/lay/order';
@@ -88,12 +89,22 @@ for (const [n, font, runs] of [
     const deep: Job = { ...job, cuts: [{ ...job.cuts[0]!, levels: { by: 'count', count: Math.max(2, levels * 2) } }] };
     const setup = createSetup(deep);
     const big = runSteps(createPlanner(engines.voronoi).plan(setup, lettering));
+    const { kinematics, runs: cutRuns } = setup;
+    const input = { job: deep, kinematics, laid: big.laid, moves: big.moves, runs: cutRuns };
+    for (const id of ['rs274', 'iso6983', 'short-lines'] as const) {
+      const posted = time(3, () => runSteps(DIALECTS[id].write(input, 'none')));
+      rows.push({
+        what: `posting of ${big.moves.count} blocks, ${DIALECTS[id].name}`,
+        value: `${posted.ms.toFixed(0)} ms`,
+        against: `${((posted.ms / big.moves.count) * 1e5).toFixed(0)} ms per 100,000 blocks, limit 1000`,
+      });
+    }
     const back = time(3, () => runSteps(computeReadBack(setup, big)));
     const judged = time(3, () => findConductFaults(setup, big, back.value.readings));
     rows.push({
       what: `read-back of ${big.moves.count} blocks (tip within ${back.value.maxTipUm.toFixed(3)} µm)`,
       value: `${back.ms.toFixed(0)} ms`,
-      against: `${((back.ms / big.moves.count) * 1e5).toFixed(0)} ms per 100,000 blocks; tools, spindle and heights judged in ${judged.ms.toFixed(0)} ms`,
+      against: `${((back.ms / big.moves.count) * 1e5).toFixed(0)} ms per 100,000 blocks, limit 1000; tools, spindle and heights judged in ${judged.ms.toFixed(0)} ms`,
     });
   }
 }
