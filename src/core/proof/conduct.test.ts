@@ -8,7 +8,7 @@ import { createProfileNodes } from '../surface/profileShapes';
 import { MOVE } from '../lay/laidPaths';
 import { rs274 } from '../program/rs274';
 import { findConductFaults } from './conduct';
-import { computeReadBack } from './readBack';
+import { computeReadBack, toPartTexts } from './readBack';
 
 /** Two words, each cut with a cutter of its own, the second at another speed. */
 const twoTools = (toolChanger: boolean): Job => {
@@ -152,6 +152,23 @@ describe('findConductFaults', () => {
     expect([up, across]).toEqual([expect.stringMatching(/^G0 Z/), expect.stringMatching(/^X/)]);
     const tampered = [...lines.slice(0, at - 1), ...slanted, ...lines.slice(at + 2)].join('\n');
     expect(judge(planned, () => tampered).join('\n')).toContain('straight or with each axis at its own speed');
+  });
+
+  it('knows in a file what the files before it have cut, and with which cutter', async () => {
+    const job = carveJob('BOW', { words: { heightMm: 14 }, carve: { maxDepthMm: 2, levels: { by: 'count', count: 2 } } });
+    const planned = await planJob({ ...job, machine: { ...job.machine, mostLines: 1500 } });
+    const texts = toPartTexts(planned.plan.program);
+    expect(texts.length).toBeGreaterThan(1);
+    // Regression: where the second level came in another file than the first, each rapid down to it was said to meet the blank.
+    expect(planned.findings.filter((f) => f.severity === 'spoils')).toEqual([]);
+    const judged = (all: readonly string[]): string[] => {
+      const { readings } = runSteps(computeReadBack(planned.setup, planned.plan, all));
+      return findConduct(findConductFaults(planned.setup, planned.plan, readings)).map((f) => f.code);
+    };
+    const lifted = (text: string): string =>
+      text.replace(/^(?!G0).*Z.*$/gm, (line) => line.replace(/Z(-?[\d.]+)/, (_, v: string) => `Z${(Number(v) + 5).toFixed(4)}`));
+    // The first level not cut: nothing of it is there to come down into.
+    expect(judged(texts.map((t, k) => (k < texts.length / 2 ? lifted(t) : t)))).toContain('rapid-in-work');
   });
 
   it("sees a way across at feed that comes too low where the control keeps the tool's point", async () => {

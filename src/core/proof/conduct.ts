@@ -1,4 +1,3 @@
-import Flatbush from 'flatbush';
 import { isFeedMove, MOVE } from '../lay/laidPaths';
 import { AIR_SHARE } from '../machine/axisMoves';
 import { levelOf, upInto } from '../machine/stance';
@@ -7,6 +6,7 @@ import type { ProgramReading } from '../program/interpreter';
 import { saysCorners } from '../program/dialect';
 import { AWAY, AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
 import { DIALECTS } from '../program/registry';
+import { Grooves } from './grooves';
 import type { ProgramPlace, WrittenPlan } from './readBack';
 
 /**
@@ -36,8 +36,6 @@ const MAX_FOOT_STEPS = 100;
 const FOOT_MM = 1e-7;
 /** Closer than this the slope gives the rest of the way; farther off only the distance itself is sure not to pass the surface, mm. */
 const NEAR_FOOT_MM = 0.5;
-/** Places of axes that differ by less than this are one, mm or degrees. */
-const SAME_PLACE = 0.003;
 /** Places at which the way of a rapid is checked, each of two ways. */
 const RAPID_SAMPLES = 12;
 /** Places at which a way across at feed is checked, the last one included. */
@@ -46,11 +44,17 @@ const ACROSS_SAMPLES = 4;
 const TOUCH_MM = 1e-4;
 
 /**
- * Checks every part of a program from its readings. Each fault is reported once a run, a change or a crossing.
- * O(motions + rapids · steps to the foot).
+ * Checks every part of a program from its readings, in the order in which they are run. Each fault is reported once a run, a change or a
+ * crossing. O(motions + rapids · (steps to the foot + parts)).
  */
 export function findConductFaults(setup: Setup, written: WrittenPlan, readings: readonly ProgramReading[]): ConductFault[] {
-  return readings.flatMap((reading, part) => new ConductCheck(setup, written, reading, part).check());
+  const cut: Grooves[] = [];
+  return readings.flatMap((reading, part) => {
+    const check = new ConductCheck(setup, written, reading, part, cut);
+    const faults = check.check();
+    cut.push(check.grooves);
+    return faults;
+  });
 }
 
 /** Where the tool stands: height over the surface along the tool, and the sheet place under it. */
@@ -67,6 +71,8 @@ class ConductCheck {
   private readonly runOfMotion: Int32Array;
   /** Whether each motion is of a way across at feed. */
   private readonly isAcross: Uint8Array;
+  /** What this part cuts. */
+  readonly grooves: Grooves;
   private readonly index: readonly number[];
   private readonly values: Float64Array;
   private readonly tip = new Float64Array(3);
@@ -79,11 +85,19 @@ class ConductCheck {
     private readonly written: WrittenPlan,
     private readonly reading: ProgramReading,
     private readonly part: number,
+    /** What the parts before it have cut. */
+    private readonly cutBefore: readonly Grooves[],
   ) {
     this.index = setup.kinematics.axes.map((a) => AXIS_LETTERS.indexOf(a.letter));
     this.values = new Float64Array(this.index.length);
     this.runOfMotion = this.findRuns();
     this.isAcross = this.findAcross();
+    this.grooves = new Grooves(reading.motions, this.index, (m) => this.toolOf(this.runOfMotion[m]!));
+  }
+
+  /** The cutter of a run, by its id; null for none. */
+  private toolOf(run: number): string | null {
+    return this.setup.runs[run]?.tool.id ?? null;
   }
 
   check(): ConductFault[] {
@@ -281,54 +295,12 @@ class ConductCheck {
     return !this.isCrossing(m) && end[AXIS_COUNT * m + z]! >= end[AXIS_COUNT * (m - 1) + z]!;
   }
 
-  /** Whether a rapid brings Z alone down to where the tip was at feed before, at the same place of all other axes. */
+  /** Whether a rapid brings Z alone down to where the tip of the same cutter was at feed before, here or in a file before this one. */
   private sinksIntoGroove(m: number): boolean {
-    if (this.isCrossing(m)) return false;
-    this.grooves ??= this.indexGrooves();
-    const { motions } = this.reading;
-    const { end } = motions;
-    const z = AXIS_LETTERS.indexOf('Z');
-    const at = (motion: number, k: number): number => end[AXIS_COUNT * motion + k]!;
-    const others = this.index.filter((k) => k !== z);
-    const [first, second] = others as [number, number];
-    const found = this.grooves.search(
-      at(m, first) - SAME_PLACE,
-      at(m, second) - SAME_PLACE,
-      at(m, first) + SAME_PLACE,
-      at(m, second) + SAME_PLACE,
-    );
-    return found.some((f) => {
-      const motion = f + 1;
-      if (motion >= m || motions.rapid[motion]) return false;
-      const way = others.map((k) => at(motion, k) - at(motion - 1, k));
-      const square = way.reduce((sum, v) => sum + v * v, 0);
-      const along = others.reduce((sum, k, i) => sum + (at(m, k) - at(motion - 1, k)) * way[i]!, 0);
-      const share = square > 0 ? Math.max(0, Math.min(1, along / square)) : 1;
-      const off = others.map((k, i) => at(motion - 1, k) + share * way[i]! - at(m, k));
-      const depth = at(motion - 1, z) + share * (at(motion, z) - at(motion - 1, z));
-      return Math.hypot(...off) < SAME_PLACE && depth <= at(m, z);
-    });
-  }
-
-  private grooves: Flatbush | null = null;
-
-  /** All motions by the two first axes besides Z. */
-  private indexGrooves(): Flatbush {
-    const { end, count } = this.reading.motions;
-    const [first, second] = this.index.filter((k) => AXIS_LETTERS[k] !== 'Z') as [number, number];
-    const out = new Flatbush(Math.max(1, count - 1));
-    for (let m = 1; m < count; m++) {
-      const [a, b, c, d] = [
-        end[AXIS_COUNT * (m - 1) + first]!,
-        end[AXIS_COUNT * (m - 1) + second]!,
-        end[AXIS_COUNT * m + first]!,
-        end[AXIS_COUNT * m + second]!,
-      ];
-      out.add(Math.min(a, c), Math.min(b, d), Math.max(a, c), Math.max(b, d));
-    }
-    if (count < 2) out.add(0, 0, 0, 0);
-    out.finish();
-    return out;
+    const tool = this.toolOf(this.nextRun(m));
+    if (this.isCrossing(m) || tool === null) return false;
+    const place = this.reading.motions.end.subarray(AXIS_COUNT * m, AXIS_COUNT * (m + 1));
+    return this.grooves.reach(place, tool, m) || this.cutBefore.some((g) => g.reach(place, tool));
   }
 
   /** Whether a rapid meets the blank, with its axes run together as one line, or each at its own speed until it arrives. */
