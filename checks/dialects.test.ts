@@ -145,6 +145,25 @@ describe('every dialect, on every layout, for every demo job', () => {
     },
   );
 
+  it.each(jobs)('%s, parted at so many lines, by cutter and by cut: each file conducts itself, and all read back as one', async (file) => {
+    const { demo, shapes, lettering } = await getLettered(file);
+    const whole = planWith(planner, createSetup(demo, shapes), lettering);
+    const { laid, moves } = whole;
+    const count = whole.program.parts.reduce((sum, p) => sum + p.lines.length, 0);
+    const { maxTipUm } = runSteps(computeReadBack(createSetup(demo, shapes), whole));
+    for (const split of ['none', 'tool', 'cut'] as const) {
+      const machine: Machine = { ...demo.machine, mostLines: split === 'tool' ? 0 : Math.ceil(count / 5) };
+      const setup = createSetup({ ...demo, machine }, shapes);
+      const { kinematics, runs } = setup;
+      const program = runSteps(DIALECTS[machine.dialect].write({ job: setup.job, kinematics, laid, moves, runs }, split));
+      if (split !== 'tool') expect(program.parts.length).toBeGreaterThan(2);
+      const back = runSteps(computeReadBack(setup, { program, laid, moves }));
+      expect(back).toMatchObject({ faults: [], mirrored: false, rapidInWork: null });
+      expect(back.maxTipUm).toBeCloseTo(maxTipUm, 1);
+      expect(findConductFaults(setup, { program, laid, moves }, back.readings)).toEqual([]);
+    }
+  });
+
   it('notices a program that is read in the wrong unit', async () => {
     const demo = readDemo('rain-gauge.json');
     const { setup, plan } = await planJob({ ...demo, machine: { ...demo.machine, programUnit: 'in' } });
