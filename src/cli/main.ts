@@ -42,7 +42,7 @@ import { startRunner } from './runner';
 import { chooseTrial, createCutNamer, makeFolder, planFile, readJob } from './jobFiles';
 import { probeBlank, type ProbeOptions } from './probing';
 import { PROBE_DEFAULTS } from '../core/probe/probeProgram';
-import { beginAt, complain, EXIT_INVALID, readMachine, readWith, writeDryRuns } from './posting';
+import { beginAt, complain, EXIT_INVALID, readMachine, readWith, toBegunStem, writeDryRuns } from './posting';
 import { renderPaperWrap, renderSetupSheet } from '../server/resources/setupPdf';
 import { createFileLibrary } from '../server/resources/fonts';
 
@@ -285,7 +285,10 @@ program
   .addOption(
     new Option('--split <how>', 'one file, or one a cutter or a cut; as the machine has it if left out').choices(['none', 'tool', 'cut']),
   )
-  .option('--from <line>', 'begin at the stroke that stands on this line of the whole program')
+  .option(
+    '--from <line>',
+    'the rest of the program, or of its file, from the stroke on that stands on a line: 120, or 2:120 in its second file',
+  )
   .option('--dry <mm>', 'also write dry runs: the same, lifted by so much, with the spindle still')
   .action(
     async (
@@ -311,10 +314,10 @@ program
       const findings = [...plan.findings, ...proof.findings];
       for (const f of findings) complain(`${f.severity} ${f.code}: ${f.text}. ${f.remedy}.`);
       await makeFolder(path.resolve(options.out));
-      const begun = options.from === undefined ? written : beginAt(input, written, split, Number(options.from));
+      const begun = options.from === undefined ? written : beginAt(input, setup, written, options.from);
       if (!begun) return;
       for (const part of begun.parts) {
-        const name = path.join(options.out, toPartName(part, options.from === undefined ? 'program' : `program-from-line-${options.from}`));
+        const name = path.join(options.out, toPartName(part, options.from === undefined ? 'program' : toBegunStem(options.from)));
         if (hasSpoiling(findings)) await rm(name, { force: true });
         else await writeFile(name, toPartText(part));
       }

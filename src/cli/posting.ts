@@ -4,10 +4,11 @@ import { readMachineFile } from '../core/job/machineFile';
 import { STARTER_MACHINES } from '../core/job/starterMachines';
 import { machineSchema, type Job } from '../core/job/schema';
 import type { Setup } from '../core/pipeline/setup';
-import { findStrokeStart, proveBegin, writeFrom } from '../core/program/beginHere';
-import { toPartName, type Program, type ProgramInput, type ProgramSplit } from '../core/program/dialect';
+import { findStrokeStart, writeFrom } from '../core/program/beginHere';
+import { toPartName, type Program, type ProgramInput } from '../core/program/dialect';
 import { proveDryRun, toDryRun } from '../core/program/dryRun';
 import { DIALECTS } from '../core/program/registry';
+import { proveBegin } from '../core/proof/begin';
 import { toPartTexts } from '../core/proof/readBack';
 
 export const EXIT_INVALID = 2;
@@ -53,18 +54,34 @@ export async function writeDryRuns({ job, surface }: Setup, written: Program, li
   for (const [k, part] of written.parts.entries()) await writeFile(path.join(folder, toPartName(part, 'program-dry')), texts[k]!);
 }
 
-/** The program from the stroke on that stands on a line of the whole one; null where there is none or it does not read back, as is said. */
-export function beginAt(input: ProgramInput, whole: Program, split: ProgramSplit, line: number): Program | null {
+/** What the rest of a file is called. @param place As `beginAt` has it. */
+export const toBegunStem = (place: string): string => {
+  const [line, file] = place.split(':').reverse();
+  return `program${file ? `-${file}` : ''}-from-line-${line}`;
+};
+
+/**
+ * The rest of a file from the stroke on that stands on a line of it; null where there is none or it does not read back, as is said.
+ * @param place The line, from 1, or where there are several files the file and the line: 2:120.
+ */
+export function beginAt(input: ProgramInput, setup: Setup, whole: Program, place: string): Program | null {
   const refuse = (why: string): null => {
     complain(`--from: ${why}`);
     process.exitCode = EXIT_INVALID;
     return null;
   };
-  if (whole.parts.length > 1) return refuse('the program has several files: begin with the one that is wanted, or pass --split none');
-  const block = whole.lineOfBlock.findIndex((l) => l + 1 >= line);
+  const [, file = '1', digits = ''] = /^(?:(\d+):)?(\d+)$/.exec(place) ?? [];
+  const { parts, partOfBlock, lineOfBlock } = whole;
+  if (parts.length > 1 && !place.includes(':'))
+    return refuse(`the program has ${parts.length} files: say which, and the line of it, as 2:120`);
+  const part = Number(file) - 1,
+    line = Number(digits);
+  if (!parts[part]) return refuse(`there is no file ${file}; there ${parts.length === 1 ? 'is 1' : `are ${parts.length}`}`);
+  const block = lineOfBlock.findIndex((l, i) => partOfBlock[i] === part && l + 1 >= line);
   const from = block < 0 || !(line >= 1) ? 0 : findStrokeStart(input, block);
-  if (from === 0) return refuse(`give a line of the program after its first stroke, up to ${whole.parts[0]!.lines.length}`);
-  const begun = writeFrom(input, split, from);
-  const { same, safe, faults } = proveBegin(input, whole, begun);
+  if (from === 0 || partOfBlock[from] !== part || partOfBlock[from - 1] !== part)
+    return refuse(`give a line of the program after its first stroke, up to ${parts[part].lines.length}`);
+  const begun = writeFrom(input, whole, from);
+  const { same, safe, faults } = proveBegin(setup, input, whole, begun, from);
   return same && safe && faults === 0 ? begun : refuse('begun there it does not read back as the whole program does: report this');
 }

@@ -320,6 +320,12 @@ export function findToolChangeFaults(machine: Machine, runs: readonly Run[]): Fi
     if (same.length > 1) out.push(makeFinding('tool-number-twice', where, { number, tools: same.map((t) => t.name) }));
   }
   if (!machine.toolChanger && tools.length > 1)
-    out.push(makeFinding('tool-by-hand', where, { count: tools.length, parts: machine.files !== 'one' }));
+    out.push(
+      makeFinding('tool-by-hand', where, {
+        count: tools.length,
+        parts: machine.files !== 'one',
+        lengths: machine.toolLengths === 'table',
+      }),
+    );
   return out;
 }

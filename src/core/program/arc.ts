@@ -11,20 +11,30 @@ export interface Arc {
   sweepRad: number;
 }
 
-/** A centre may be nearer to the one end than to the other by this, mm (NISTIR 6556, 3.5.3.2: 0.002 mm, from memory). */
-export const RADIUS_SLACK_MM = 0.002;
+/**
+ * By how much a centre may be nearer to the one end than to the other, mm: 0.002 mm in a program in millimetres, 0.0002 in in one in inches
+ * (NISTIR 6556, 3.5.3.2, from memory).
+ */
+export const getRadiusSlackMm = (unitMm: number): number => (unitMm === 1 ? RADIUS_SLACK_MM : 0.0002 * unitMm);
+const RADIUS_SLACK_MM = 0.002;
 const SAME_MM = 1e-9;
 
 /**
  * An arc by its centre.
- * @param from Start in the plane. @param to End. @param centre Centre. @param clockwise G2.
+ * @param from Start in the plane. @param to End. @param centre Centre. @param clockwise G2. @param slackMm How exact it has to be.
  * @returns The arc, or in words what is wrong.
  */
-export function arcByCentre(from: readonly number[], to: readonly number[], centre: readonly number[], clockwise: boolean): Arc | string {
+export function arcByCentre(
+  from: readonly number[],
+  to: readonly number[],
+  centre: readonly number[],
+  clockwise: boolean,
+  slackMm = RADIUS_SLACK_MM,
+): Arc | string {
   const r0 = Math.hypot(from[0]! - centre[0]!, from[1]! - centre[1]!),
     r1 = Math.hypot(to[0]! - centre[0]!, to[1]! - centre[1]!);
   if (!(r0 > SAME_MM)) return 'the arc has no radius';
-  if (Math.abs(r0 - r1) > RADIUS_SLACK_MM) {
+  if (Math.abs(r0 - r1) > slackMm) {
     return `the arc's ends lie ${r0.toFixed(4)} and ${r1.toFixed(4)} mm from its centre`;
   }
   const startRad = Math.atan2(from[1]! - centre[1]!, from[0]! - centre[0]!);
@@ -38,18 +48,24 @@ export function arcByCentre(from: readonly number[], to: readonly number[], cent
 }
 
 /** An arc by its radius: up to half a turn where it is positive, more where it is negative. */
-export function arcByRadius(from: readonly number[], to: readonly number[], radius: number, clockwise: boolean): Arc | string {
+export function arcByRadius(
+  from: readonly number[],
+  to: readonly number[],
+  radius: number,
+  clockwise: boolean,
+  slackMm = RADIUS_SLACK_MM,
+): Arc | string {
   const [dx, dy] = [to[0]! - from[0]!, to[1]! - from[1]!];
   const chord = Math.hypot(dx, dy);
   if (chord < SAME_MM) return 'an arc by its radius cannot end where it begins';
   const half = chord / 2;
   const r = Math.abs(radius);
-  if (r < half - RADIUS_SLACK_MM) return `its radius of ${r} mm does not reach over ${chord.toFixed(4)} mm`;
+  if (r < half - slackMm) return `its radius of ${r} mm does not reach over ${chord.toFixed(4)} mm`;
   const rise = Math.sqrt(Math.max(0, r * r - half * half));
   // The centre lies to the right of the way for a short clockwise arc.
   const side = (clockwise ? -1 : 1) * (radius > 0 ? 1 : -1);
   const centre = [(from[0]! + to[0]!) / 2 - (side * rise * dy) / chord, (from[1]! + to[1]!) / 2 + (side * rise * dx) / chord];
-  return arcByCentre(from, to, centre, clockwise);
+  return arcByCentre(from, to, centre, clockwise, slackMm);
 }
 
 /** Chords that keep within an error, mm; through the middle of it they could be fewer, but their ends then lie off the arc. */

@@ -1,4 +1,5 @@
 import { MOVE } from '../lay/laidPaths';
+import { getRadiusSlackMm } from './arc';
 import { fitArc, lies } from './arcFit';
 import type { AxisWords } from './axisWords';
 import type { ProgramInput } from './dialect';
@@ -7,6 +8,10 @@ import { formatWord } from './words';
 
 /** An arc is sought over so many blocks. */
 const MOST_ARC_BLOCKS = 400;
+/** Share of what controls allow by which its ends may differ in radius. */
+const SLACK_SHARE = 0.9;
+/** One that rises less over its chord is straight, mm. */
+const LEAST_RISE_MM = 2e-4;
 
 /** An arc as it is written; the words of its end are yet to be taken. */
 export interface WrittenArc {
@@ -51,6 +56,12 @@ export function findArc({ moves, laid, kinematics, job }: ProgramInput, i: numbe
   const slackMm = arcMm + (0.75 * 10 ** -digits) / perMm;
   const radiusMm = Math.hypot(iUnits, jUnits) / perMm;
   if (!lies(way, i - 1, arc.last, [centre[0] / perMm, centre[1] / perMm], radiusMm, arc.clockwise, slackMm)) return null;
+  // Its end as it is read, too, has to be as far from the centre as controls want it; and it has to be bent, or lines will do.
+  const [x1, y1] = [0, 1].map((k) => Number(formatWord(way(arc.last)[k]! * perMm, digits))) as [number, number];
+  const endRadiusMm = Math.hypot(x1 - centre[0], y1 - centre[1]) / perMm;
+  if (Math.abs(endRadiusMm - radiusMm) > SLACK_SHARE * getRadiusSlackMm(1 / perMm)) return null;
+  const halfMm = Math.hypot(x1 - x0, y1 - y0) / perMm / 2;
+  if (radiusMm - Math.sqrt(Math.max(0, radiusMm * radiusMm - halfMm * halfMm)) < LEAST_RISE_MM) return null;
   let timeMin = 0;
   for (let k = i; k <= arc.last; k++) timeMin += moves.feedTimeMin[k]!;
   return { last: arc.last, clockwise: arc.clockwise, centreWords, centre, timeMin };

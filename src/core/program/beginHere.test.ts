@@ -5,8 +5,11 @@ import { createCut } from '../cut/kinds/registry';
 import type { Job, Machine } from '../job/schema';
 import { MOVE } from '../lay/laidPaths';
 import { listToolsByHand } from '../pipeline/setup';
-import { findStrokeStart, proveBegin, writeFrom } from './beginHere';
-import { getSplit, toPartText, type Program, type ProgramInput } from './dialect';
+import { proveBegin } from '../proof/begin';
+import { findStrokeStart, writeFrom } from './beginHere';
+import { runSteps } from '../base/steps';
+import { DIALECTS } from './registry';
+import { toPartText, type Program, type ProgramInput } from './dialect';
 
 function jobOn(machine: Partial<Machine>): Job {
   const job = carveJob('BOW', { words: { heightMm: 8 } });
@@ -25,6 +28,14 @@ const inputOf = ({ setup, plan }: Planned): ProgramInput => ({
   runs: setup.runs,
 });
 
+const POINT: Partial<Machine> = {
+  ...tiltingMachine({ pivotMm: 120 }),
+  dialect: 'tool-point',
+  feedMode: 'G94',
+  toolChanger: true,
+  toolLengths: 'table',
+};
+
 describe('a program that begins here', () => {
   const tilting = { ...tiltingMachine({ pivotMm: 120 }), toolChanger: false, toolLengths: 'control' as const };
   it.each([
@@ -33,6 +44,8 @@ describe('a program that begins here', () => {
     ['inches, a file for each cutter', { programUnit: 'in', files: 'per-cutter' } as const],
     ['short lines', { dialect: 'short-lines', coolant: 'flood' } as const],
     ['a tilting head without tip control', tilting],
+    ['files of 400 lines', { mostLines: 400 }],
+    ['files of 400 lines, one a cutter, the tool’s point kept', { ...POINT, mostLines: 400, files: 'per-cutter' } as const],
   ])('%s: goes up, across, down, and on as the whole one does, from any stroke', async (_name, machine) => {
     const planned = await planJob(jobOn(machine));
     const input = inputOf(planned);
@@ -41,9 +54,10 @@ describe('a program that begins here', () => {
     expect(starts.size).toBeGreaterThanOrEqual(4);
     for (const from of starts) {
       if (from === 0) continue;
-      expect(input.laid.kind[input.moves.move[from]!]).toBe(MOVE.hop);
-      const begun = writeFrom(input, getSplit(input.job.machine), from);
-      expect(proveBegin(input, planned.plan.program, begun)).toEqual({ same: true, safe: true, faults: 0 });
+      expect([MOVE.hop, MOVE.across]).toContain(input.laid.kind[input.moves.move[from]!]);
+      const begun = writeFrom(input, planned.plan.program, from);
+      expect(begun.parts).toHaveLength(1);
+      expect(proveBegin(planned.setup, input, planned.plan.program, begun, from)).toEqual({ same: true, safe: true, faults: 0 });
     }
   });
 
@@ -51,16 +65,17 @@ describe('a program that begins here', () => {
     const planned = await planJob(jobOn({}));
     const input = inputOf(planned);
     const from = findStrokeStart(input, Math.floor(0.5 * input.moves.count));
-    const begun = writeFrom(input, 'none', from);
+    const whole = planned.plan.program;
+    const begun = writeFrom(input, whole, from);
     const spoil = (change: (line: string, k: number) => string) => ({
       ...begun,
       parts: begun.parts.map((p) => ({ ...p, lines: p.lines.map(change) })),
     });
     const first = begun.parts[0]!.lines.findIndex((l) => l.startsWith('G1') || l.includes(' G1 '));
     const low = spoil((l) => (l.startsWith('G0 Z') ? 'G0 Z21.' : l));
-    expect(proveBegin(input, planned.plan.program, low).safe).toBe(false);
+    expect(proveBegin(planned.setup, input, whole, low, from).safe).toBe(false);
     const wrong = spoil((l, k) => (k === first + 3 ? l.replace(/A(-?[\d.]+)/, 'A1.5') : l));
-    expect(proveBegin(input, planned.plan.program, wrong).same).toBe(false);
+    expect(proveBegin(planned.setup, input, whole, wrong, from).same).toBe(false);
   });
 });
 
@@ -102,8 +117,10 @@ describe('a start block in a file that begins later', () => {
     const from = findStrokeStart(input, input.moves.count - 10);
     const named = (program: Program) => program.parts.map((p) => p.lines.find((l) => l.startsWith('G54')));
     expect(named(planned.plan.program)).toEqual(['G54 (first T1)']);
-    expect(named(writeFrom(input, 'none', from))).toEqual(['G54 (first T7)']);
-    expect(named(writeFrom(input, 'tool', 0))).toEqual(['G54 (first T1)', 'G54 (first T7)']);
+    expect(named(writeFrom(input, planned.plan.program, from))).toEqual(['G54 (first T7)']);
+    const parted = runSteps(DIALECTS.rs274.write(input, 'tool'));
+    expect(named(parted)).toEqual(['G54 (first T1)', 'G54 (first T7)']);
+    expect(named(writeFrom(input, parted, 0))).toEqual(['G54 (first T1)']);
   });
 });
 

@@ -87,8 +87,8 @@ export interface Dialect {
   name: string;
   /** What the job needs said and the dialect has no words for; nothing where it can write all of it. */
   cannot(job: Pick<Job, 'machine' | 'cuts'>): string[];
-  /** @param fromBlock Where it begins: a rapid to a stroke; 0 for all of it. Yields the share that is written. */
-  write(input: ProgramInput, split: ProgramSplit, fromBlock?: number): Steps<number, Program>;
+  /** @param fromBlock, toBlock Where it begins and ends: a rapid to a stroke; left out for all of it. Yields the share that is written. */
+  write(input: ProgramInput, split: ProgramSplit, fromBlock?: number, toBlock?: number): Steps<number, Program>;
   rules: ReadingRules;
 }
 

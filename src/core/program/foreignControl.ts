@@ -1,4 +1,4 @@
-import { arcByCentre, arcByRadius, countChords, PLANES, type PlaneCode } from './arc';
+import { arcByCentre, arcByRadius, countChords, getRadiusSlackMm, PLANES, type PlaneCode } from './arc';
 import { ExpressionFault } from './expression';
 import { parseForeignBlock, type ForeignBlock } from './foreignBlock';
 import type { ProgramFault, ProgramReading, ProgramStop } from './interpreter';
@@ -249,7 +249,11 @@ export class ForeignControl {
       const value = (o ?? 0) * this.unitMm;
       return this.centresAbsolute ? (o === undefined ? from[k]! : value + this.shift[axis]!) : from[k]! + value;
     });
-    const arc = radius !== undefined ? arcByRadius(from, to, radius * this.unitMm, clockwise) : arcByCentre(from, to, centre, clockwise);
+    const slackMm = getRadiusSlackMm(this.unitMm);
+    const arc =
+      radius !== undefined
+        ? arcByRadius(from, to, radius * this.unitMm, clockwise, slackMm)
+        : arcByCentre(from, to, centre, clockwise, slackMm);
     if (typeof arc === 'string') return this.fault(this.line, arc);
     const turns = words.get('P');
     if (turns !== undefined && turns > 1) arc.sweepRad += Math.sign(arc.sweepRad) * 2 * Math.PI * (Math.round(turns) - 1);

@@ -1,6 +1,6 @@
 import type { Steps } from '../base/steps';
 import type { ReadingRules } from './dialect';
-import { arcByCentre, countChords } from './arc';
+import { arcByCentre, countChords, getRadiusSlackMm } from './arc';
 import { AWAY, AXIS_COUNT, AXIS_LETTERS, COOLANT, MotionRecorder, type Motions } from './motions';
 
 /**
@@ -333,7 +333,7 @@ class Interpreter {
     if (this.placedBy[0]! < 0 || this.placedBy[1]! < 0) fault('an arc before X and Y were ever placed');
     const to = [0, 1].map((k) => (axes.has('XY'[k]!) ? axes.get('XY'[k]!)! * this.unitMm : at[k]!));
     const middle = [0, 1].map((k) => at[k]! + (centre[k] ?? 0) * this.unitMm);
-    const arc = arcByCentre([at[0]!, at[1]!], to, middle, this.motion === 'G2');
+    const arc = arcByCentre([at[0]!, at[1]!], to, middle, this.motion === 'G2', getRadiusSlackMm(this.unitMm));
     if (typeof arc === 'string') return fault(arc);
     const lengthMm = arc.radiusMm * Math.abs(arc.sweepRad);
     const timeMin = this.computeTime(block, lengthMm, 0, fault);

@@ -27,5 +27,5 @@ export const iso6983: Dialect = {
     ...(cuts.some((c) => c.enabled && getDwellS(c) > 0) ? ['a stay at the bottom of a hole'] : []),
     ...(machine.toolLengths === 'table' ? ['a cutter\u2019s length called from a table'] : []),
   ],
-  write: (input, split, fromBlock) => writeProgram(manner, input, split, fromBlock),
+  write: (input, split, ...blocks) => writeProgram(manner, input, split, ...blocks),
 };

@@ -190,6 +190,16 @@ describe('rs274', () => {
       'G0 Z45.',
       expect.stringMatching(/^G0 X[\d.-]+ Y0\. A[\d.-]+$/) as string,
     ]);
+    // Regression: lengths from the control's table were called by a changer alone, and every program without one was refused.
+    expect((await after({ toolChanger: false, toolLengths: 'table' })).slice(1, 8)).toEqual([
+      '(cut 2: V-carve)',
+      'G94',
+      'M5',
+      '(put in tool 2, finer)',
+      'M0',
+      'G43 H2',
+      'S18000 M3',
+    ]);
     expect((await after({ toolChanger: true, toolLengths: 'table' })).slice(1, 7)).toEqual([
       '(cut 2: V-carve)',
       'G94',

@@ -27,7 +27,7 @@ export const shortLines: Dialect = {
     ...(machine.coolant === 'mist' ? ['a mist at the cutter'] : []),
     ...(cuts.some((c) => c.enabled && getDwellS(c) > MOST_DWELL_S) ? [`a stay of more than ${MOST_DWELL_S} s`] : []),
   ],
-  write: (input, split, fromBlock) => writeProgram(manner, input, split, fromBlock),
+  write: (input, split, ...blocks) => writeProgram(manner, input, split, ...blocks),
 };
 
 /** Longer, such a control may take its host to be gone. Common practice, no source. */

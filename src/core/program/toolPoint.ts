@@ -18,5 +18,5 @@ export const toolPoint: Dialect = {
     ...(machine.toolLengths === 'control' ? ['cutters whose lengths the control’s table does not have (H)'] : []),
     ...(machine.feedMode === 'G93' ? ['feeds by inverse time (G93): F is the tip’s own'] : []),
   ],
-  write: (input, split, fromBlock) => writeProgram(manner, input, split, fromBlock),
+  write: (input, split, ...blocks) => writeProgram(manner, input, split, ...blocks),
 };

@@ -21,15 +21,21 @@ const BLOCKS_A_STEP = 4000;
 /**
  * Writes a program in a dialect's manner.
  * @param fromBlock Where it begins: a rapid to a stroke. What comes before is taken to be cut. Yields the share that is written. O(blocks).
+ * @param toBlock Where it ends, at park height: a block with which a stroke begins, or the end.
  */
-export function* writeProgram(manner: Manner, input: ProgramInput, split: ProgramSplit, fromBlock = 0): Steps<number, Program> {
+export function* writeProgram(
+  manner: Manner,
+  input: ProgramInput,
+  split: ProgramSplit,
+  fromBlock = 0,
+  toBlock = input.moves.count,
+): Steps<number, Program> {
   const writer = new ProgramWriter(manner, input, split, fromBlock);
-  const { count } = input.moves;
-  for (let i = fromBlock; i < count; i++) {
+  for (let i = fromBlock; i < toBlock; i++) {
     writer.writeBlock(i);
-    if (i % BLOCKS_A_STEP === 0) yield i / count;
+    if (i % BLOCKS_A_STEP === 0) yield i / toBlock;
   }
-  return writer.finish();
+  return writer.finish(toBlock);
 }
 
 /** Lines that are kept for what ends a file. */
@@ -168,8 +174,11 @@ class ProgramWriter {
     this.motion = 'G0';
   }
 
-  finish(): Program {
+  /** @param toBlock The block that is not written any more. */
+  finish(toBlock: number): Program {
+    if (toBlock < this.input.moves.count) this.goUp(toBlock);
     this.endPart();
+    this.partOfBlock.fill(this.parts.length, toBlock);
     if (this.parts.length === 1) this.parts[0]!.suffix = '';
     return { parts: this.parts, partOfBlock: this.partOfBlock, lineOfBlock: this.lineOfBlock };
   }
@@ -196,16 +205,24 @@ class ProgramWriter {
 
   /** Ends the file between two strokes, at park height, and goes on in another with the same cutter. */
   private goOnInAnother(block: number): void {
-    this.leaveInverseTime();
-    if (this.manner.keepsPoint) {
-      this.text.say(['G1', ...this.words.take(this.raise(block - 1)), `F${formatFeed(this.airFeed)}`].join(' '));
-      this.feedWord = '';
-    } else this.text.say(`G0 Z${this.parkWord()}`);
+    this.goUp(block);
     this.endPart();
     this.coming = this.runOf(block);
     this.startPart();
     this.run = -1;
     this.resumes = true;
+  }
+
+  /** Up to park height from the last block before one. */
+  private goUp(block: number): void {
+    this.leaveInverseTime();
+    if (!this.manner.keepsPoint) {
+      this.text.say(`G0 Z${this.parkWord()}`);
+      return;
+    }
+    const words = this.words.take(this.raise(block - 1));
+    if (words.length > 0) this.text.say(['G1', ...words, `F${formatFeed(this.airFeed)}`].join(' '));
+    this.feedWord = '';
   }
 
   private parkWord(): string {
@@ -303,14 +320,16 @@ class ProgramWriter {
     if (!first) this.text.say('M5');
     if (this.keeps) this.text.say('G49');
     this.keeps = false;
+    const callsLength = machine.toolLengths === 'table';
     if (machine.ownBlocks.change !== null && (machine.toolChanger || !first)) this.sayOwn('change', run);
-    else if (machine.toolChanger) {
-      this.text.say(`T${tool.number} M6`);
-      if (machine.toolLengths === 'table' && !this.manner.keepsPoint) this.text.say(`G43 H${tool.number}`);
-    } else if (first) this.text.tell(`tool ${tool.number} in the spindle`);
     else {
-      this.text.tell(`put in tool ${tool.number}, ${tool.name}, and set Z zero again`);
-      this.text.say('M0');
+      if (machine.toolChanger) this.text.say(`T${tool.number} M6`);
+      else if (first) this.text.tell(`tool ${tool.number} in the spindle`);
+      else {
+        this.text.tell(`put in tool ${tool.number}, ${tool.name}${callsLength ? '' : ', and set Z zero again'}`);
+        this.text.say('M0');
+      }
+      if (callsLength && !this.manner.keepsPoint) this.text.say(`G43 H${tool.number}`);
     }
     this.forgetState();
     this.tool = tool;

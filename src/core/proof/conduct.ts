@@ -6,7 +6,9 @@ import type { ProgramReading } from '../program/interpreter';
 import { saysCorners } from '../program/dialect';
 import { AWAY, AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
 import { DIALECTS } from '../program/registry';
+import { getLengthDigits, getUnitMm } from '../program/units';
 import { Grooves } from './grooves';
+import type { AxisMoves } from '../machine/axisMoves';
 import type { ProgramPlace, WrittenPlan } from './readBack';
 
 /**
@@ -29,8 +31,8 @@ export type ConductFault = ProgramPlace &
 const CROSSING = 0.001;
 /** Slack for the program's last digits, mm. */
 const HEIGHT_SLACK_MM = 0.002;
-/** Slack for the digits of a tolerance, mm. */
-const CORNER_SLACK_MM = 1e-4;
+/** Slack for the rounding of a tolerance, mm. */
+const CORNER_SLACK_MM = 1e-7;
 /** Steps down a tool's line to the surface, and where it counts as reached, mm. */
 const MAX_FOOT_STEPS = 100;
 const FOOT_MM = 1e-7;
@@ -47,8 +49,16 @@ const TOUCH_MM = 1e-4;
  * Checks every part of a program from its readings, in the order in which they are run. Each fault is reported once a run, a change or a
  * crossing. O(motions + rapids · (steps to the foot + parts)).
  */
-export function findConductFaults(setup: Setup, written: WrittenPlan, readings: readonly ProgramReading[]): ConductFault[] {
-  const cut: Grooves[] = [];
+export function findConductFaults(
+  setup: Setup,
+  written: Conducted,
+  readings: readonly ProgramReading[],
+  before: CutBefore = NOTHING_CUT,
+): ConductFault[] {
+  const cut = before.readings.map((reading, part) => {
+    const { grooves } = new ConductCheck(setup, { ...written, program: before.program! }, reading, part, []);
+    return part < before.readings.length - 1 ? grooves : grooves.until(before.upTo);
+  });
   return readings.flatMap((reading, part) => {
     const check = new ConductCheck(setup, written, reading, part, cut);
     const faults = check.check();
@@ -56,6 +66,17 @@ export function findConductFaults(setup: Setup, written: WrittenPlan, readings: 
     return faults;
   });
 }
+
+/** A program with what of its plan it is judged by. */
+export type Conducted = Pick<WrittenPlan, 'program' | 'laid'> & { moves: Pick<AxisMoves, 'count' | 'move'> };
+
+/** What was cut before a program: by the first files of another one of the same plan, up to a motion of the last of them. */
+export interface CutBefore {
+  readings: readonly ProgramReading[];
+  program: Conducted['program'] | null;
+  upTo: number;
+}
+const NOTHING_CUT: CutBefore = { readings: [], program: null, upTo: 0 };
 
 /** Where the tool stands: height over the surface along the tool, and the sheet place under it. */
 interface Stand {
@@ -82,7 +103,7 @@ class ConductCheck {
 
   constructor(
     private readonly setup: Setup,
-    private readonly written: WrittenPlan,
+    private readonly written: Conducted,
     private readonly reading: ProgramReading,
     private readonly part: number,
     /** What the parts before it have cut. */
@@ -172,10 +193,13 @@ class ConductCheck {
   /** Corners are rounded by no more than the machine is set to, from the first motion on. */
   private checkCorners(): void {
     const { motions, corners } = this.reading;
-    const wantedMm = this.setup.job.machine.cornerToleranceMm;
+    const { machine } = this.setup.job;
+    const wantedMm = machine.cornerToleranceMm;
     // Where the dialect has no words for it, it is set at the control.
-    if (motions.count === 0 || !saysCorners(DIALECTS[this.setup.job.machine.dialect])) return;
-    const wrong = corners.find((c) => Math.abs(c.toleranceMm - wantedMm) > CORNER_SLACK_MM);
+    if (motions.count === 0 || !saysCorners(DIALECTS[machine.dialect])) return;
+    // As many digits of it as there are, rounded down.
+    const leastMm = wantedMm - getUnitMm(machine) * 10 ** -getLengthDigits(machine);
+    const wrong = corners.find((c) => c.toleranceMm > wantedMm + CORNER_SLACK_MM || c.toleranceMm < leastMm - CORNER_SLACK_MM);
     if (wrong) this.add(wrong.line, { kind: 'corners-wrong', foundMm: wrong.toleranceMm, wantedMm });
     else if (!(corners[0]?.afterMotions === 0)) this.add(motions.line[0]!, { kind: 'corners-wrong', foundMm: Infinity, wantedMm });
   }

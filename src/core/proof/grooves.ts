@@ -16,17 +16,24 @@ export class Grooves {
    */
   constructor(
     private readonly motions: Motions,
-    axes: readonly number[],
+    private readonly axes: readonly number[],
     private readonly toolOf: (motion: number) => string | null,
+    /** Motions from this on are not cut yet. */
+    private readonly end = Infinity,
   ) {
     this.others = axes.filter((k) => k !== Z);
+  }
+
+  /** The same as it was before a motion. */
+  until(motion: number): Grooves {
+    return new Grooves(this.motions, this.axes, this.toolOf, motion);
   }
 
   /**
    * Whether a cutter's tip was as deep as a place, at that place of all axes but Z, by a motion before one of a number.
    * @param place Words of all axes, X Y Z A B C.
    */
-  reach(place: ArrayLike<number>, tool: string, before = Infinity): boolean {
+  reach(place: ArrayLike<number>, tool: string, before = this.end): boolean {
     const { end, rapid } = this.motions;
     const { others } = this;
     const at = (motion: number, k: number): number => end[AXIS_COUNT * motion + k]!;

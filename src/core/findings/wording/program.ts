@@ -183,10 +183,12 @@ export const programWording = {
     `${n(d.percent, 0)} % of the time at feed below the surface, ${n(d.seconds, 0)} s, takes nothing away`,
     'See on the ladder where; fewer levels or another order may do',
   ],
-  'tool-by-hand': (d: { count: number; parts: boolean }) => [
+  'tool-by-hand': (d: { count: number; parts: boolean; lengths: boolean }) => [
     'notes',
     `${d.count} cutters on a machine without a changer: ${d.parts ? 'each change begins a file of its own' : 'the program stops (M0) for each change'}`,
-    'Have the cutters measured, and Z set again after each change',
+    d.lengths
+      ? 'Have the cutters measured, and their lengths in the control’s table: each is called after its change (G43 H)'
+      : 'Have the cutters measured, and Z set again after each change',
   ],
   'wrong-tool': (d: { name: string; needs: string; found: string }) => [
     'spoils',

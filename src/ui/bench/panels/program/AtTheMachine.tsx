@@ -6,10 +6,10 @@ import { toFileStem } from '../../../../core/base/fileStem';
 import { toPaperWrap } from '../../../../core/export/paperWrap';
 import { toSetupDrawing } from '../../../../core/export/setupDrawing';
 import { getZeroPlace } from '../../../../core/job/zero';
-import { createKinematics } from '../../../../core/machine/registry';
-import { listRuns } from '../../../../core/pipeline/setup';
-import { findStrokeStart, proveBegin, writeFrom } from '../../../../core/program/beginHere';
-import { getSplit, toPartName, toPartText, type Program, type ProgramInput } from '../../../../core/program/dialect';
+import { createSetupOn, listRuns } from '../../../../core/pipeline/setup';
+import { findStrokeStart, writeFrom } from '../../../../core/program/beginHere';
+import { proveBegin } from '../../../../core/proof/begin';
+import { toPartName, toPartText, type Program } from '../../../../core/program/dialect';
 import { proveDryRun, toDryRun } from '../../../../core/program/dryRun';
 import { OUTLINE_HEIGHT_MM, type LetteringView, type PlanView } from '../../../../workers/planning.client';
 import { Button } from '../../../common/Button';
@@ -88,6 +88,7 @@ function DryRun({ plan }: { plan: PlanView }) {
 /** The program from the stroke on at which the tool stands: after a break, or once the first strokes are cut. */
 function BeginHere({ plan, ready }: { plan: PlanView; ready: boolean }) {
   const job = useJob();
+  const surface = useSurface();
   const place = useToolPlace(plan);
   const [told, setTold] = useState<{ wrong: boolean; text: string } | null>(null);
   const { laid, blocks } = plan;
@@ -95,22 +96,30 @@ function BeginHere({ plan, ready }: { plan: PlanView; ready: boolean }) {
   const runs = listRuns(job);
   const run = runs[laid.run[blocks.move[from] ?? 0]!];
   const line = (plan.program.lineOfBlock[from] ?? 0) + 1;
+  const several = plan.program.parts.length > 1;
   const make = () => {
-    const input: ProgramInput = { job, kinematics: createKinematics(job), laid, moves: blocks, runs };
-    const begun = writeFrom(input, getSplit(job.machine), from);
+    const setup = createSetupOn(job, surface);
+    const begun = writeFrom({ ...setup, laid, moves: blocks }, plan.program, from);
     const whole: Program = {
       ...plan.program,
       parts: plan.program.parts.map((p) => ({ suffix: '', toolNumber: 0, cut: '', lines: p.text.trimEnd().split('\n') })),
     };
-    const { same, safe, faults } = proveBegin(input, whole, begun);
+    const { same, safe, faults } = proveBegin(setup, { laid, moves: blocks }, whole, begun, from);
     if (!same || !safe || faults > 0)
       return setTold({
         wrong: true,
         text: 'Begun here, the program does not read back as the whole one does: report this, it is a defect.',
       });
-    for (const p of begun.parts) saveFile(toPartName(p, `${toFileStem(job.name, 'program')}-from-line-${line}`), toPartText(p));
-    const left = formatTime(plan.timeS - (blocks.timesS[from - 1] ?? 0));
-    setTold({ wrong: false, text: `Read back, it cuts what the whole program cuts from line ${line} on: about ${left}.` });
+    const { partOfBlock } = plan.program;
+    const stem = several ? plan.program.parts[partOfBlock[from]!]!.name.replace(/\.[^.]*$/, '') : toFileStem(job.name, 'program');
+    for (const p of begun.parts) saveFile(toPartName(p, `${stem}-from-line-${line}`), toPartText(p));
+    const last = partOfBlock.lastIndexOf(partOfBlock[from]!);
+    const left = formatTime(blocks.timesS[last]! - (blocks.timesS[from - 1] ?? 0));
+    const after = several && last + 1 < blocks.count ? ' Files after it are run as they are.' : '';
+    setTold({
+      wrong: false,
+      text: `Read back, it cuts what ${several ? 'that file' : 'the whole program'} cuts from line ${line} on: about ${left}.${after}`,
+    });
   };
   return (
     <section aria-label="Begin here" className="mb-2">
@@ -125,7 +134,7 @@ function BeginHere({ plan, ready }: { plan: PlanView; ready: boolean }) {
           ? told.text
           : from === 0
             ? 'Put the tool at a stroke, by the ladder or the play, to take the program from there on.'
-            : `Where the tool stands: line ${line}${run ? `, in "${run.cut.name}"` : ''}. It goes up first, across, and down there.`}
+            : `Where the tool stands: line ${line}${several ? ` of ${plan.program.parts[plan.program.partOfBlock[from]!]!.name}` : ''}${run ? `, in "${run.cut.name}"` : ''}. It goes up first, across, and down there.`}
       </p>
     </section>
   );

@@ -5,9 +5,12 @@ import { HouseIcon, PauseIcon, PlayIcon, PowerIcon, StopIcon } from '@phosphor-i
 import Form from 'react-bootstrap/Form';
 import type { Job } from '../../../../core/job/schema';
 import { createKinematics } from '../../../../core/machine/registry';
-import { listRuns } from '../../../../core/pipeline/setup';
-import { findStrokeStart, proveBegin, writeFrom } from '../../../../core/program/beginHere';
-import { getSplit, toPartText, type Program, type ProgramInput } from '../../../../core/program/dialect';
+import { createSetupOn, listRuns } from '../../../../core/pipeline/setup';
+import type { Surface } from '../../../../core/surface/surface';
+import { useSurface } from '../../../state/useSurface';
+import { findStrokeStart, writeFrom } from '../../../../core/program/beginHere';
+import { proveBegin } from '../../../../core/proof/begin';
+import { toPartText, type Program } from '../../../../core/program/dialect';
 import type { RunnerNews } from '../../../../core/runner/news';
 import { RUNNER_FAULTS, type RunnerFault, type RunnerSetup } from '../../../../core/runner/protocol';
 import type { PlanView } from '../../../../workers/planning.client';
@@ -70,6 +73,7 @@ function Runner({ plan, ready }: { plan: PlanView; ready: boolean }) {
     if (shownS !== null) bench.view.setState({ playS: shownS, playing: false });
   }, [bench, shownS]);
 
+  const surface = useSurface();
   const place = useMemo<RunnerSetup>(() => toRunnerSetup(job), [job]);
   const feed = async (name: string, text: string, own: Omit<Fed, 'name'>) => {
     setFed({ name, ...own });
@@ -83,7 +87,7 @@ function Runner({ plan, ready }: { plan: PlanView; ready: boolean }) {
       ? block
       : null;
   const again = async () => {
-    const made = beginAgain(job, plan, lostAt!);
+    const made = beginAgain(job, surface, plan, lostAt!);
     if (typeof made === 'string') return setTrouble(made);
     await feed(`${chosen.name} from line ${made.line}`, toPartText(made.program.parts[0]!), {
       program: made.program,
@@ -332,17 +336,17 @@ function toRunnerSetup(job: Job): RunnerSetup {
 }
 
 /** The program from the stroke of a block on, read back beside the whole one; or why there is none. */
-function beginAgain(job: Job, plan: PlanView, block: number): { program: Program; from: number; line: number } | string {
-  const runs = listRuns(job);
-  const input: ProgramInput = { job, kinematics: createKinematics(job), laid: plan.laid, moves: plan.blocks, runs };
-  const from = findStrokeStart(input, block);
+function beginAgain(job: Job, surface: Surface, plan: PlanView, block: number): { program: Program; from: number; line: number } | string {
+  const setup = createSetupOn(job, surface);
+  const { laid, blocks: moves } = plan;
+  const from = findStrokeStart({ laid, moves }, block);
   if (from === 0) return 'It had not come to a second stroke: run the whole program again.';
-  const program = writeFrom(input, getSplit(job.machine), from);
+  const program = writeFrom({ ...setup, laid, moves }, plan.program, from);
   const whole: Program = {
     ...plan.program,
     parts: plan.program.parts.map((p) => ({ suffix: '', toolNumber: 0, cut: '', lines: p.text.trimEnd().split('\n') })),
   };
-  const { same, safe, faults } = proveBegin(input, whole, program);
+  const { same, safe, faults } = proveBegin(setup, { laid, moves }, whole, program, from);
   if (!same || !safe || faults > 0)
     return 'Begun there, the program does not read back as the whole one does: report this, it is a defect.';
   return { program, from, line: plan.program.lineOfBlock[from]! + 1 };

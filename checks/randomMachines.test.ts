@@ -1,0 +1,149 @@
+import { describe, expect, it } from 'vitest';
+import { runSteps } from '../src/core/base/steps';
+import { STARTER_TOOLS } from '../src/core/crib/starterTools';
+import { createCut } from '../src/core/cut/kinds/registry';
+import { createBlank, createInscription } from '../src/core/job/defaults';
+import { parseJob } from '../src/core/job/parse';
+import type { FindingCode } from '../src/core/findings/finding';
+import type { Cut, Job, Machine } from '../src/core/job/schema';
+import { STARTER_MACHINES } from '../src/core/job/starterMachines';
+import { findStrokeStart, writeFrom } from '../src/core/program/beginHere';
+import { getSplit } from '../src/core/program/dialect';
+import { proveDryRun, toDryRun } from '../src/core/program/dryRun';
+import { DIALECTS } from '../src/core/program/registry';
+import { proveBegin } from '../src/core/proof/begin';
+import { toPartTexts } from '../src/core/proof/readBack';
+import { carveJob, createRandom, planJob } from '../tests/support';
+
+/**
+ * Machines, dialects and cuts drawn at random: whatever is set, a program that a sound writer made has none of the faults that reading it
+ * back can find; it begins safely at any stroke, and its dry run stays off the blank (common practice, no source). More, or others, by
+ * HOBEL_SEEDS=300-500.
+ */
+const [FROM, TO] = (process.env.HOBEL_SEEDS ?? '1-24').split('-').map(Number) as [number, number];
+/** Drawn always: each was red for a reason of its own. */
+const ONCE_RED = process.env.HOBEL_SEEDS ? [] : [33, 38, 43, 57, 65, 81];
+
+/** What only a program that is wrong itself has. */
+const NEVER: readonly FindingCode[] = [
+  'program-fault',
+  'deviation',
+  'mirrored-program',
+  'rapid-in-work',
+  'wrong-tool',
+  'wrong-length',
+  'spindle-wrong',
+  'change-unsafe',
+  'too-low',
+  'corners-wrong',
+  'end-unsafe',
+];
+
+function draw(seed: number): { name: string; job: Job } {
+  const random = createRandom(seed * 104729);
+  const between = (a: number, b: number): number => a + (b - a) * random();
+  const pick = <T>(of: readonly T[]): T => of[Math.floor(random() * of.length)]!;
+  const starter = pick(STARTER_MACHINES);
+  const isTable = starter.layout.kind === 'table';
+  const dialect = starter.dialect === 'tool-point' ? 'tool-point' : pick(['rs274', 'rs274', 'iso6983', 'short-lines'] as const);
+  const plain = dialect === 'rs274' || dialect === 'tool-point';
+  const machine: Machine = {
+    ...starter,
+    dialect,
+    programUnit: pick(['mm', 'mm', 'in']),
+    files: pick(['one', 'per-cutter', 'per-cut']),
+    feedMode: dialect === 'tool-point' ? 'G94' : pick(['G93', 'G94']),
+    lengthDigits: pick([3, 4, 5]),
+    angleDigits: pick([3, 4]),
+    mostLines: pick([0, 0, 300, 2000]),
+    arcMm: pick([0, 0.002, 0.01]),
+    mergeMm: pick([0, 0, 0.001, 0.004]),
+    cornerToleranceMm: pick([0, 0.005, 0.02]),
+    coolant: pick(['none', 'flood']),
+    toolChanger: dialect !== 'short-lines' && random() < 0.5,
+    toolLengths: plain && (dialect === 'tool-point' || random() < 0.5) ? 'table' : 'control',
+    travelMm: { X: 0, Y: 0, Z: 0 },
+    standsAt: { xMm: null, yMm: null, noseMm: 0 },
+  };
+  const diameterMm = between(20, 80);
+  const blank = isTable
+    ? { ...createBlank('plate'), lengthMm: 80, widthMm: 50 }
+    : { ...createBlank('cylinder'), diameterMm, lengthMm: 80, zero: pick(['axis', 'surface'] as const) };
+  const levels = pick<Cut['levels']>([
+    { by: 'count', count: pick([1, 2, 3]) },
+    { by: 'step', stepMm: between(0.15, 0.5), even: pick([true, false]), finishMm: pick([0, 0.05]) },
+  ]);
+  const make = (kind: Cut['kind'], id: string): Cut => {
+    const tool = pick(
+      STARTER_TOOLS.filter((t) => (kind === 'v-carve' || kind === 'centre-line' ? t.kind === 'v' : t.kind === 'flat' && t.diameterMm <= 2)),
+    );
+    const cut = { ...createCut(kind, id, tool.id), name: id, levels, hopHeightMm: pick([null, null, between(0.4, 3)]) };
+    if (kind === 'v-carve') return { ...cut, maxDepthMm: between(0.3, 1.2) } as Cut;
+    return { ...cut, depthMm: between(0.1, 0.8) } as Cut;
+  };
+  const kinds = pick<readonly Cut['kind'][]>([['v-carve'], ['pocket'], ['outline'], ['pocket', 'v-carve'], ['v-carve', 'outline']]);
+  const cuts = kinds.map((kind, k) => ({ ...make(kind, `cut-${k}`), targets: kinds.length > 1 ? [`w${k}`] : 'all' }) as Cut);
+  const rotationDeg = isTable ? pick([0, 15]) : pick([0, 90, 40]);
+  const inscriptions = kinds.map((_, k) => ({
+    ...createInscription(`w${k}`, pick(['OAK', 'HBR', 'e8&']), 'dejavu-sans-bold', 40),
+    heightMm: between(6, 12),
+    rotationDeg,
+    at: { xMm: 25 + 30 * k, turnDeg: isTable ? 0 : between(-60, 60) },
+  }));
+  const base = carveJob('X');
+  const centreMm = { xMm: between(-20, 20), yMm: between(-20, 20), zMm: between(-90, -40) };
+  const job = {
+    ...base,
+    machine,
+    blank,
+    cuts,
+    inscriptions,
+    tools: STARTER_TOOLS.filter((t) => cuts.some((c) => c.toolId === t.id)),
+    zero: {
+      ...base.zero,
+      along: pick(['datum', 'middle', 'far'] as const),
+      across: pick(['low', 'middle', 'high'] as const),
+      turnDeg: pick([0, 37]),
+      centreMm,
+    },
+    motion: { ...base.motion, parkHeightMm: between(5, 30), hopHeightMm: between(0.5, 3), approachGapMm: between(0.05, 0.4) },
+  } as Job;
+  const name = `${seed}: ${starter.name}, ${dialect}, ${machine.programUnit}, ${machine.files}, ${machine.mostLines} lines, ${kinds.join(' and ')}`;
+  return { name, job };
+}
+
+describe('machines drawn at random', () => {
+  it.each([...Array.from({ length: TO - FROM + 1 }, (_, k) => FROM + k), ...ONCE_RED])(
+    'machine %d',
+    async (seed) => {
+      const { name, job } = draw(seed);
+      const parsed = parseJob(JSON.parse(JSON.stringify(job)));
+      expect(parsed.ok ? [] : parsed.error.problems, name).toEqual([]);
+      const { setup, plan, findings, proof, surface } = await planJob(job);
+      if (plan.laid.count === 0) return expect(findings.length, `${name}: nothing is cut, and nothing says why`).toBeGreaterThan(0);
+      if (DIALECTS[job.machine.dialect].cannot(job).length > 0) return expect(findings.map((f) => f.code)).toContain('dialect-cannot');
+      expect(
+        findings.filter((f) => NEVER.includes(f.code)),
+        name,
+      ).toEqual([]);
+      expect(proof.readBack.faults, name).toEqual([]);
+      const { kinematics, runs } = setup;
+      const input = { job, kinematics, laid: plan.laid, moves: plan.moves, runs };
+      const split = getSplit(job.machine);
+      const whole = runSteps(DIALECTS[job.machine.dialect].write(input, split));
+      for (const share of [0.3, 0.8]) {
+        const block = findStrokeStart(input, Math.floor(share * plan.moves.count));
+        if (block === 0) continue;
+        expect(proveBegin(setup, input, whole, writeFrom(input, whole, block), block), `${name}, begun at block ${block}`).toEqual({
+          same: true,
+          safe: true,
+          faults: 0,
+        });
+      }
+      const deepest = Math.max(...plan.cuts.map((c) => c.maxDepthMm));
+      const dry = proveDryRun(toDryRun(toPartTexts(whole), job, deepest + 3), job, surface);
+      expect(dry.leastMm, name).toBeGreaterThan(2);
+    },
+    120_000,
+  );
+});
