@@ -1,10 +1,12 @@
 import { createZero } from '../job/zero';
 import { runSteps } from '../base/steps';
-import { asWork } from '../../../tests/support';
+import { asWork, carveJob, createDomeBlank, domeShapes } from '../../../tests/support';
 import { describe, expect, it } from 'vitest';
-import { createBlank, DEFAULT_MACHINE } from '../job/defaults';
-import { layPaths } from '../lay/laidPaths';
-import { poseAt } from './pose';
+import { createBlank, DEFAULT_MACHINE, TABLE_MACHINE } from '../job/defaults';
+import type { Job } from '../job/schema';
+import { layPaths, MOVE } from '../lay/laidPaths';
+import { createSetup } from '../pipeline/setup';
+import { createPoseSolver, poseAt } from './pose';
 import { createCylinder } from '../surface/cylinder';
 import { computeAxisMoves, computeTipLength } from './axisMoves';
 import { createKinematics } from './registry';
@@ -93,5 +95,34 @@ describe('computeTipLength', () => {
     expect(Math.abs(computeTipLength(kin, Float64Array.from([0, 0, 20, 0]), Float64Array.from([0, 0, 21, 30])) / exact - 1)).toBeLessThan(
       1e-6,
     );
+  });
+});
+
+describe('a way that goes by the pole of a tilting table', () => {
+  it.each([0, 1e-7, 0.02, 0.3, 1.3])('%d mm beside it: the axes go on, and the tip stays on its way', (besideMm) => {
+    const job = carveJob('I');
+    const machine = { ...TABLE_MACHINE, layout: { ...TABLE_MACHINE.layout, turnAsideMm: 3 } };
+    const zero = { ...job.zero, centreMm: { xMm: 4, yMm: -6, zMm: -60 } };
+    const { work, kinematics } = createSetup({ ...job, machine, zero, blank: createDomeBlank() } as Job, domeShapes());
+    // One long move past the top, as a cut.
+    const sheet = Float64Array.of(-9, besideMm, 0.2, 9, besideMm, 0.2);
+    const laid = {
+      ...{ count: 2, sheet, liftMm: new Float64Array(2), tip: new Float64Array(6), axis: new Float64Array(6) },
+      ...{ kind: Uint8Array.of(MOVE.start, MOVE.cut), run: new Uint16Array(2), level: new Uint16Array(2) },
+      feedMmPerMin: Float64Array.of(0, 500),
+    };
+    const { count, values } = runSteps(computeAxisMoves(laid, work, kinematics, 0.001));
+    const n = kinematics.axes.length;
+    const [tip, axis] = [new Float64Array(3), new Float64Array(3)];
+    const solver = createPoseSolver(work, kinematics);
+    for (let i = 1; i < count; i++) {
+      const [from, to] = [values.slice(n * (i - 1), n * i), values.slice(n * i, n * (i + 1))];
+      // Regression: within one cut the table went over to lean the other way, and the tip through the work.
+      const middle = from.map((v, k) => (v + to[k]!) / 2);
+      kinematics.forward(middle, tip, axis);
+      const { x, y } = work.toSheet(tip[0]!, tip[1]!, tip[2]!);
+      expect(Math.abs(y - besideMm)).toBeLessThan(0.002);
+      expect(solver.findGap([x, besideMm, 0.2], middle)).toBeLessThan(0.002);
+    }
   });
 });

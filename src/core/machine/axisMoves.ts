@@ -5,8 +5,8 @@ import type { Kinematics } from './kinematics';
 import { createPoseSolver } from './pose';
 import type { Work } from './stance';
 
-/** Most halvings of one laid move; 2¹² blocks are a full turn in steps of 0.09°. */
-const MAX_SPLITS = 12;
+/** Most halvings of one laid move: by the pole of a table half a turn of it is a few µm of way, and only there are they wanted. */
+const MAX_SPLITS = 20;
 /** A block turns by at most this, so that its length and its chord are well measured. */
 const MAX_BLOCK_TURN_DEG = 30;
 /** A way through the air at feed is kept to within this share of the hop height. */

@@ -20,6 +20,9 @@ export function poseAt(
   }
 }
 
+/** A turning axis that goes through its zero does so to within this, degrees; and a move is halved so often to see whether it does. */
+const AT_ZERO_DEG = 1e-4;
+const MOST_HALVINGS = 20;
 /** A laid move is followed in steps that turn a round blank by at most this, so that the rotary's way is known between its ends. */
 const FOLLOWED_TURN_RAD = Math.PI / 2;
 
@@ -37,20 +40,33 @@ export function createPoseSolver(work: Work, kinematics: Kinematics) {
     kinematics.inverse(tip, axis, near, out);
     return out;
   };
+  const turning = kinematics.axes.flatMap(({ kind }, k) => (kind === 'rotary' ? [k] : []));
+  const passesZero = (from: Float64Array, to: Float64Array): boolean =>
+    turning.some((k) => from[k]! * to[k]! < 0 && Math.max(Math.abs(from[k]!), Math.abs(to[k]!)) > AT_ZERO_DEG);
+  /**
+   * The values at `to` on from those at `from`, on the same of two solutions. On a way that goes by the pole the nearer one at its end may
+   * be the other, which no axis could go over to: it is followed closer by where a tilt seems to go through its zero.
+   */
+  const track = (from: Float64Array, fromValues: Float64Array, to: Float64Array, liftMm: number, halvings: number): Float64Array => {
+    const values = solve(to, fromValues, liftMm);
+    if (halvings === 0 || !passesZero(fromValues, values)) return values;
+    const middle = from.map((v, k) => (v + to[k]!) / 2);
+    return track(middle, track(from, fromValues, middle, 0, halvings - 1), to, liftMm, halvings - 1);
+  };
   return {
     solve,
-    /** The values at `to`, with the rotary going the way that the sheet goes from `from`. */
+    /** The values at `to`, with the rotary going the way that the sheet goes from `from`, and a tilt the way that the tool leans. */
     follow(from: ArrayLike<number>, fromValues: Float64Array, to: ArrayLike<number>, liftMm: number): Float64Array {
-      const steps = work.round ? Math.ceil(Math.abs(to[1]! - from[1]!) / work.mmPerRad / FOLLOWED_TURN_RAD) : 1;
+      const steps = work.round ? Math.max(1, Math.ceil(Math.abs(to[1]! - from[1]!) / work.mmPerRad / FOLLOWED_TURN_RAD)) : 1;
+      const placeAt = (share: number): Float64Array => Float64Array.from([0, 1, 2], (k) => from[k]! + share * (to[k]! - from[k]!));
       let values = fromValues;
-      for (let k = 1; k < steps; k++) {
-        const t = k / steps;
-        values = solve(
-          [from[0]! + t * (to[0]! - from[0]!), from[1]! + t * (to[1]! - from[1]!), from[2]! + t * (to[2]! - from[2]!)],
-          values,
-        );
+      let last = placeAt(0);
+      for (let k = 1; k <= steps; k++) {
+        const next = placeAt(k / steps);
+        values = track(last, values, next, k === steps ? liftMm : 0, MOST_HALVINGS);
+        last = next;
       }
-      return solve(to, values, liftMm);
+      return values;
     },
     /** How far the tip is from a place while the axes stand at given values, mm. */
     findGap(at: ArrayLike<number>, axisValues: ArrayLike<number>, liftMm = 0): number {

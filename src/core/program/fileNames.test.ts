@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { carveJob, planJob } from '../../../tests/support';
+import { carveJob, createDomeBlank, domeShapes, planJob } from '../../../tests/support';
 import { createTool } from '../crib/starterTools';
 import { createCut } from '../cut/kinds/registry';
+import { TABLE_MACHINE } from '../job/defaults';
 import { machineSchema } from '../job/machineSchema';
 import { hashJob } from '../job/jobHash';
 import type { Cut, Job } from '../job/schema';
@@ -83,6 +84,13 @@ describe('the stamp', () => {
     expect(proof.readBack.faults).toEqual([]);
     expect(Math.max(...plan.program.parts[0]!.lines.map((l) => l.length))).toBeLessThanOrEqual(60);
     const short = await planJob({ ...base, machine: { ...base.machine, longestLine: 40, lengthDigits: 6, angleDigits: 6 } });
-    expect(short.proof.readBack.faults[0]?.text).toMatch(/the line has \d+ characters, and no more than 40 are taken/);
+    // Spaces go before anything is said.
+    expect(short.proof.readBack.faults).toEqual([]);
+    expect(Math.max(...short.plan.program.parts[0]!.lines.map((l) => l.length))).toBeLessThanOrEqual(40);
+    const table = { ...TABLE_MACHINE, longestLine: 40, lengthDigits: 6, angleDigits: 6 };
+    const words = { heightMm: 4, rotationDeg: 0, at: { xMm: 0, turnDeg: 0 } };
+    const dome = carveJob('BUOY', { words, carve: { maxDepthMm: 1 } });
+    const long = await planJob({ ...dome, machine: table, blank: createDomeBlank() } as Job, null, domeShapes());
+    expect(long.proof.readBack.faults[0]?.text).toMatch(/the line has \d+ characters, and no more than 40 are taken/);
   });
 });

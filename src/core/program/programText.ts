@@ -5,7 +5,7 @@ export class ProgramText {
   private lines: string[] = [];
   private block = 0;
 
-  /** @param longestLine Most characters that the control takes in a line of words for people; 0 for any number. */
+  /** @param longestLine Most characters that the control takes in a line; 0 for any number. */
   constructor(
     private readonly manner: Manner,
     private readonly longestLine: number,
@@ -21,7 +21,9 @@ export class ProgramText {
     for (const block of blocks) {
       if (!block) continue;
       const line = numbered ? `N${++this.block} ${block}` : block;
-      this.lines.push(spaced ? line : line.replaceAll(' ', ''));
+      // What does not fit into a line with spaces may do without: no control needs them.
+      const isLong = this.longestLine > 0 && line.length > this.longestLine;
+      this.lines.push(spaced && !isLong ? line : line.replaceAll(' ', ''));
     }
   }
 

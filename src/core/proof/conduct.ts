@@ -78,6 +78,13 @@ export interface CutBefore {
 }
 const NOTHING_CUT: CutBefore = { readings: [], program: null, upTo: 0 };
 
+/** Places of the tip that differ by less than this are one, mm: by the chords between blocks, and by the digits of words on either side. */
+function findPlaceSlack({ job: { machine }, work }: Setup): number {
+  const digitMm = getUnitMm(machine) * 10 ** -getLengthDigits(machine);
+  const angleMm = ((10 ** -machine.angleDigits * Math.PI) / 180) * Math.abs(work.topMm);
+  return machine.chordToleranceMm + 2 * (digitMm + angleMm);
+}
+
 /** Where the tool stands: height over the surface along the tool, and the sheet place under it. */
 interface Stand {
   x: number;
@@ -113,7 +120,7 @@ class ConductCheck {
     this.values = new Float64Array(this.index.length);
     this.runOfMotion = this.findRuns();
     this.isAcross = this.findAcross();
-    this.grooves = new Grooves(reading.motions, this.index, (m) => this.toolOf(this.runOfMotion[m]!));
+    this.grooves = new Grooves(reading.motions, setup.kinematics, (m) => this.toolOf(this.runOfMotion[m]!), findPlaceSlack(setup));
   }
 
   /** The cutter of a run, by its id; null for none. */
@@ -319,7 +326,7 @@ class ConductCheck {
     return !this.isCrossing(m) && end[AXIS_COUNT * m + z]! >= end[AXIS_COUNT * (m - 1) + z]!;
   }
 
-  /** Whether a rapid brings Z alone down to where the tip of the same cutter was at feed before, here or in a file before this one. */
+  /** Whether a rapid brings Z alone down to where the tip of the same cutter was on the blank before, here or in a file before this one. */
   private sinksIntoGroove(m: number): boolean {
     const tool = this.toolOf(this.nextRun(m));
     if (this.isCrossing(m) || tool === null) return false;

@@ -1,69 +1,108 @@
 import Flatbush from 'flatbush';
+import type { Kinematics } from '../machine/kinematics';
 import { AXIS_COUNT, AXIS_LETTERS, type Motions } from '../program/motions';
 
-/** Places of axes that differ by less than this are one, mm or degrees. */
-const SAME_PLACE = 0.003;
-const Z = AXIS_LETTERS.indexOf('Z');
+/** So deep below a place a groove is looked for, mm. */
+const MOST_DEPTH_MM = 100;
+/** A tool that leans otherwise by more than this stands otherwise, radians. */
+const SAME_LEAN_RAD = 2e-3;
 
-/** Where the tip was at feed in one file of a program, and with which cutter. */
+/**
+ * Where the tip was on the blank at feed in one file of a program, and with which cutter. However the axes stood: a blank that was turned
+ * back, or a table that leans the other way, is cut all the same.
+ */
 export class Grooves {
-  private index: Flatbush | null = null;
-  private readonly others: readonly number[];
+  /** Tip and tool axis at the end of each motion, blank frame, x y z i j k. */
+  private poses: Float64Array | null = null;
+  private index!: Flatbush;
+  private readonly axes: readonly number[];
 
   /**
-   * @param axes Places of the machine's axes among the letters.
    * @param toolOf The cutter that cuts by a motion, by its id; null for a motion that does not cut.
+   * @param slackMm Places that differ by less than this are one: the digits of the words, and the chords between them.
+   * @param end Motions from this on are not cut yet.
    */
   constructor(
     private readonly motions: Motions,
-    private readonly axes: readonly number[],
+    private readonly kinematics: Pick<Kinematics, 'axes' | 'forward'>,
     private readonly toolOf: (motion: number) => string | null,
-    /** Motions from this on are not cut yet. */
+    private readonly slackMm: number,
     private readonly end = Infinity,
   ) {
-    this.others = axes.filter((k) => k !== Z);
+    this.axes = kinematics.axes.map((a) => AXIS_LETTERS.indexOf(a.letter));
   }
 
   /** The same as it was before a motion. */
   until(motion: number): Grooves {
-    return new Grooves(this.motions, this.axes, this.toolOf, motion);
+    return new Grooves(this.motions, this.kinematics, this.toolOf, this.slackMm, motion);
   }
 
   /**
-   * Whether a cutter's tip was as deep as a place, at that place of all axes but Z, by a motion before one of a number.
+   * Whether a cutter's tip was as deep as a place, along the tool that stands there, by a motion before one of a number.
    * @param place Words of all axes, X Y Z A B C.
    */
   reach(place: ArrayLike<number>, tool: string, before = this.end): boolean {
-    const { end, rapid } = this.motions;
-    const { others } = this;
-    const at = (motion: number, k: number): number => end[AXIS_COUNT * motion + k]!;
-    const [x, y] = [place[others[0]!]!, place[others[1]!]!];
-    this.index ??= this.makeIndex();
-    return this.index.search(x - SAME_PLACE, y - SAME_PLACE, x + SAME_PLACE, y + SAME_PLACE).some((found) => {
+    const poses = (this.poses ??= this.makePoses());
+    const { slackMm } = this;
+    const p = this.poseOf(place, 0);
+    const from = [p[0]! - MOST_DEPTH_MM * p[3]!, p[1]! - MOST_DEPTH_MM * p[4]!];
+    const [x0, x1] = [Math.min(p[0]!, from[0]!) - slackMm, Math.max(p[0]!, from[0]!) + slackMm];
+    const [y0, y1] = [Math.min(p[1]!, from[1]!) - slackMm, Math.max(p[1]!, from[1]!) + slackMm];
+    return this.index.search(x0, y0, x1, y1).some((found) => {
       const motion = found + 1;
-      if (motion >= before || rapid[motion] || this.toolOf(motion) !== tool) return false;
-      const way = others.map((k) => at(motion, k) - at(motion - 1, k));
-      const square = way.reduce((sum, v) => sum + v * v, 0);
-      const along = others.reduce((sum, k, i) => sum + (place[k]! - at(motion - 1, k)) * way[i]!, 0);
-      const share = square > 0 ? Math.max(0, Math.min(1, along / square)) : 1;
-      const off = others.map((k, i) => at(motion - 1, k) + share * way[i]! - place[k]!);
-      const depth = at(motion - 1, Z) + share * (at(motion, Z) - at(motion - 1, Z));
-      return Math.hypot(...off) < SAME_PLACE && depth <= place[Z]!;
+      if (motion >= before || this.motions.rapid[motion] || this.toolOf(motion) !== tool) return false;
+      return this.passesBelow(poses, 6 * motion, p);
     });
   }
 
-  /** All motions by the first two axes besides Z. */
-  private makeIndex(): Flatbush {
-    const { end, count } = this.motions;
-    const [first, second] = this.others as [number, number];
-    const out = new Flatbush(Math.max(1, count - 1));
-    for (let m = 1; m < count; m++) {
-      const [a, b] = [end[AXIS_COUNT * (m - 1) + first]!, end[AXIS_COUNT * (m - 1) + second]!];
-      const [c, d] = [end[AXIS_COUNT * m + first]!, end[AXIS_COUNT * m + second]!];
-      out.add(Math.min(a, c), Math.min(b, d), Math.max(a, c), Math.max(b, d));
+  /** Whether the way of the tip to a pose, in a straight line, passes through the tool's line below another one. */
+  private passesBelow(poses: Float64Array, to: number, p: Float64Array): boolean {
+    const { slackMm } = this;
+    // Square to the tool: from the place to where the way begins, and along it.
+    let startUp = 0,
+      wayUp = 0;
+    for (let k = 0; k < 3; k++) {
+      startUp += (poses[to - 6 + k]! - p[k]!) * p[3 + k]!;
+      wayUp += (poses[to + k]! - poses[to - 6 + k]!) * p[3 + k]!;
     }
-    if (count < 2) out.add(0, 0, 0, 0);
-    out.finish();
-    return out;
+    let along = 0,
+      square = 0,
+      start = 0;
+    for (let k = 0; k < 3; k++) {
+      const a = poses[to - 6 + k]! - p[k]! - startUp * p[3 + k]!,
+        w = poses[to + k]! - poses[to - 6 + k]! - wayUp * p[3 + k]!;
+      along -= a * w;
+      square += w * w;
+      start += a * a;
+    }
+    // Straight down the tool's line its end is the deepest.
+    const share = square > slackMm * slackMm ? Math.max(0, Math.min(1, along / square)) : wayUp < 0 ? 1 : 0;
+    const off2 = start - 2 * share * along + share * share * square;
+    if (off2 > slackMm * slackMm || startUp + share * wayUp > slackMm) return false;
+    let lean = 0;
+    for (let k = 3; k < 6; k++) lean += (poses[to - 6 + k]! + share * (poses[to + k]! - poses[to - 6 + k]!) - p[k]!) ** 2;
+    return lean < SAME_LEAN_RAD * SAME_LEAN_RAD;
+  }
+
+  private readonly pose = new Float64Array(6);
+  private poseOf(words: ArrayLike<number>, at: number): Float64Array {
+    const values = Float64Array.from(this.axes, (k) => words[at + k]!);
+    this.kinematics.forward(values, this.pose.subarray(0, 3), this.pose.subarray(3));
+    return this.pose;
+  }
+
+  /** The poses, and all motions by x and y on the blank. */
+  private makePoses(): Float64Array {
+    const { end, count } = this.motions;
+    const poses = new Float64Array(6 * count);
+    for (let m = 0; m < count; m++) poses.set(this.poseOf(end, AXIS_COUNT * m), 6 * m);
+    this.index = new Flatbush(Math.max(1, count - 1));
+    for (let m = 6; m < 6 * count; m += 6) {
+      const [a, b, c, d] = [poses[m - 6]!, poses[m - 5]!, poses[m]!, poses[m + 1]!];
+      this.index.add(Math.min(a, c), Math.min(b, d), Math.max(a, c), Math.max(b, d));
+    }
+    if (count < 2) this.index.add(0, 0, 0, 0);
+    this.index.finish();
+    return poses;
   }
 }

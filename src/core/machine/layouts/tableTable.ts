@@ -8,8 +8,11 @@ import type { Held, MachineLayout, Mount } from './layout';
 type TableTable = LayoutOf<'table-table'>;
 
 const DEG = 180 / Math.PI;
-/** A tool axis this near to the table's leaves the turn free. */
-const ON_POLE = 1e-12;
+/**
+ * A tool that leans by less is upright, radians: below what three digits of a degree say. Its tip stands where it is to all the same, and
+ * the table need not turn by half a turn within a few nanometres of way.
+ */
+const ON_POLE = 1e-5;
 /** Slack at the ends of the tilt, radians: a surface at the end is not refused for its last digit. */
 const END_SLACK = 1e-9;
 
@@ -145,7 +148,7 @@ function createTableKinematics(machine: Machine, layout: TableTable, held: Held)
       // About X a positive tilt stands up what faces away from the machine, about Y a negative one what faces to the right.
       const first = isA ? leans : -leans;
       const firstTurn = isA ? Math.atan2(ui, uj) : Math.atan2(-uj, ui);
-      let alpha = first,
+      let alpha = 0,
         gamma = nearTurn;
       if (round >= ON_POLE) {
         const one = nearTurn + wrapToTurn(firstTurn - nearTurn),
