@@ -5,8 +5,12 @@ import type { Kinematics } from './kinematics';
 import { createPoseSolver } from './pose';
 import type { Work } from './stance';
 
-/** Most halvings of one laid move: by the pole of a table half a turn of it is a few µm of way, and only there are they wanted. */
+/**
+ * Most halvings of one laid move. By the pole of a table half a turn of it is a few µm of way, and only there so many are wanted; where the
+ * control keeps the tool's point the words would not tell such blocks apart, and need not.
+ */
 const MAX_SPLITS = 20;
+const MAX_POINT_SPLITS = 12;
 /** A block turns by at most this, so that its length and its chord are well measured. */
 const MAX_BLOCK_TURN_DEG = 30;
 /** A way through the air at feed is kept to within this share of the hop height. */
@@ -58,6 +62,7 @@ export function* computeAxisMoves(
     move.push(i);
   };
   let toleranceMm = chordToleranceMm;
+  const mostSplits = work.stance.toolPoint ? MAX_POINT_SPLITS : MAX_SPLITS;
   const split = (
     from: Float64Array,
     fromValues: Float64Array,
@@ -70,7 +75,7 @@ export function* computeAxisMoves(
     const halfway = fromValues.map((v, k) => (v + toValues[k]!) / 2);
     let turnsFar = false;
     for (const k of rotary) turnsFar ||= Math.abs(toValues[k]! - fromValues[k]!) > MAX_BLOCK_TURN_DEG;
-    if (depth < MAX_SPLITS && (turnsFar || solver.findGap(middle, halfway, middle[3]!) > toleranceMm)) {
+    if (depth < mostSplits && (turnsFar || solver.findGap(middle, halfway, middle[3]!) > toleranceMm)) {
       const middleValues = solver.solve(middle, halfway, middle[3]!);
       split(from, fromValues, middle, middleValues, i, depth + 1);
       split(middle, middleValues, to, toValues, i, depth + 1);

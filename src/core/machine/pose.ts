@@ -26,6 +26,10 @@ const MOST_HALVINGS = 20;
 /** A laid move is followed in steps that turn a round blank by at most this, so that the rotary's way is known between its ends. */
 const FOLLOWED_TURN_RAD = Math.PI / 2;
 
+/** A place of the sheet between two: x, y, depth. */
+const between = (from: ArrayLike<number>, to: ArrayLike<number>, share: number): Float64Array =>
+  Float64Array.of(from[0]! + share * (to[0]! - from[0]!), from[1]! + share * (to[1]! - from[1]!), from[2]! + share * (to[2]! - from[2]!));
+
 export type PoseSolver = ReturnType<typeof createPoseSolver>;
 
 /** Axis values for places of a work: sheet x, y, depth. */
@@ -47,26 +51,31 @@ export function createPoseSolver(work: Work, kinematics: Kinematics) {
    * The values at `to` on from those at `from`, on the same of two solutions. On a way that goes by the pole the nearer one at its end may
    * be the other, which no axis could go over to: it is followed closer by where a tilt seems to go through its zero.
    */
-  const track = (from: Float64Array, fromValues: Float64Array, to: Float64Array, liftMm: number, halvings: number): Float64Array => {
+  const track = (
+    from: ArrayLike<number>,
+    fromValues: Float64Array,
+    to: ArrayLike<number>,
+    liftMm: number,
+    halvings = MOST_HALVINGS,
+  ): Float64Array => {
     const values = solve(to, fromValues, liftMm);
     if (halvings === 0 || !passesZero(fromValues, values)) return values;
-    const middle = from.map((v, k) => (v + to[k]!) / 2);
+    const middle = between(from, to, 0.5);
     return track(middle, track(from, fromValues, middle, 0, halvings - 1), to, liftMm, halvings - 1);
   };
   return {
     solve,
     /** The values at `to`, with the rotary going the way that the sheet goes from `from`, and a tilt the way that the tool leans. */
     follow(from: ArrayLike<number>, fromValues: Float64Array, to: ArrayLike<number>, liftMm: number): Float64Array {
-      const steps = work.round ? Math.max(1, Math.ceil(Math.abs(to[1]! - from[1]!) / work.mmPerRad / FOLLOWED_TURN_RAD)) : 1;
-      const placeAt = (share: number): Float64Array => Float64Array.from([0, 1, 2], (k) => from[k]! + share * (to[k]! - from[k]!));
+      const steps = work.round ? Math.ceil(Math.abs(to[1]! - from[1]!) / work.mmPerRad / FOLLOWED_TURN_RAD) : 1;
       let values = fromValues;
-      let last = placeAt(0);
-      for (let k = 1; k <= steps; k++) {
-        const next = placeAt(k / steps);
-        values = track(last, values, next, k === steps ? liftMm : 0, MOST_HALVINGS);
+      let last = from;
+      for (let k = 1; k < steps; k++) {
+        const next = between(from, to, k / steps);
+        values = track(last, values, next, 0);
         last = next;
       }
-      return values;
+      return track(last, values, to, liftMm);
     },
     /** How far the tip is from a place while the axes stand at given values, mm. */
     findGap(at: ArrayLike<number>, axisValues: ArrayLike<number>, liftMm = 0): number {

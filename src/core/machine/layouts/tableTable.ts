@@ -9,10 +9,10 @@ type TableTable = LayoutOf<'table-table'>;
 
 const DEG = 180 / Math.PI;
 /**
- * A tool that leans by less is upright, radians: below what three digits of a degree say. Its tip stands where it is to all the same, and
+ * A tool that leans by less is upright, radians: below what four digits of a degree say. Its tip stands where it is to all the same, and
  * the table need not turn by half a turn within a few nanometres of way.
  */
-const ON_POLE = 1e-5;
+const ON_POLE = 2e-6;
 /** Slack at the ends of the tilt, radians: a surface at the end is not refused for its last digit. */
 const END_SLACK = 1e-9;
 
