@@ -238,6 +238,16 @@ describe('hobel post and sheet', () => {
     expect(existsSync(path.join(out, 'program.nc'))).toBe(false);
   });
 
+  it('begins at a stroke of one of several files, and wants to be told of which', () => {
+    const base = carveJob('BOW');
+    const several = file('several.json', { ...base, machine: { ...base.machine, mostLines: 600 } });
+    const out = path.join(dir, 'several');
+    expect(hobel('post', several, '--out', out, '--from', '300').stderr).toMatch(/--from: the program has \d files: say which/);
+    expect(hobel('post', several, '--out', out, '--from', '9:300').stderr).toContain('--from: there is no file 9');
+    expect(hobel('post', several, '--out', out, '--from', '1:300').status).toBe(0);
+    expect(readFileSync(path.join(out, 'program-1-from-line-300.nc'), 'utf8').split('\n').length).toBeLessThan(400);
+  });
+
   it('begins at a stroke of the whole program, and says where there is none', () => {
     const job = file('from.json', carveJob('BOW'));
     const out = path.join(dir, 'from');

@@ -314,7 +314,7 @@ program
       const findings = [...plan.findings, ...proof.findings];
       for (const f of findings) complain(`${f.severity} ${f.code}: ${f.text}. ${f.remedy}.`);
       await makeFolder(path.resolve(options.out));
-      const begun = options.from === undefined ? written : beginAt(input, setup, written, options.from);
+      const begun = options.from === undefined ? written : beginAt(setup, { laid, moves }, written, options.from);
       if (!begun) return;
       for (const part of begun.parts) {
         const name = path.join(options.out, toPartName(part, options.from === undefined ? 'program' : toBegunStem(options.from)));

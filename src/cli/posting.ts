@@ -4,11 +4,11 @@ import { readMachineFile } from '../core/job/machineFile';
 import { STARTER_MACHINES } from '../core/job/starterMachines';
 import { machineSchema, type Job } from '../core/job/schema';
 import type { Setup } from '../core/pipeline/setup';
-import { findStrokeStart, writeFrom } from '../core/program/beginHere';
+import { findStrokeStart } from '../core/program/beginHere';
 import { toPartName, type Program, type ProgramInput } from '../core/program/dialect';
 import { proveDryRun, toDryRun } from '../core/program/dryRun';
 import { DIALECTS } from '../core/program/registry';
-import { proveBegin } from '../core/proof/begin';
+import { beginProven } from '../core/proof/begin';
 import { toPartTexts } from '../core/proof/readBack';
 
 export const EXIT_INVALID = 2;
@@ -64,7 +64,7 @@ export const toBegunStem = (place: string): string => {
  * The rest of a file from the stroke on that stands on a line of it; null where there is none or it does not read back, as is said.
  * @param place The line, from 1, or where there are several files the file and the line: 2:120.
  */
-export function beginAt(input: ProgramInput, setup: Setup, whole: Program, place: string): Program | null {
+export function beginAt(setup: Setup, plan: Pick<ProgramInput, 'laid' | 'moves'>, whole: Program, place: string): Program | null {
   const refuse = (why: string): null => {
     complain(`--from: ${why}`);
     process.exitCode = EXIT_INVALID;
@@ -78,10 +78,8 @@ export function beginAt(input: ProgramInput, setup: Setup, whole: Program, place
     line = Number(digits);
   if (!parts[part]) return refuse(`there is no file ${file}; there ${parts.length === 1 ? 'is 1' : `are ${parts.length}`}`);
   const block = lineOfBlock.findIndex((l, i) => partOfBlock[i] === part && l + 1 >= line);
-  const from = block < 0 || !(line >= 1) ? 0 : findStrokeStart(input, block);
+  const from = block < 0 || !(line >= 1) ? 0 : findStrokeStart(plan, block);
   if (from === 0 || partOfBlock[from] !== part || partOfBlock[from - 1] !== part)
     return refuse(`give a line of the program after its first stroke, up to ${parts[part].lines.length}`);
-  const begun = writeFrom(input, whole, from);
-  const { same, safe, faults } = proveBegin(setup, input, whole, begun, from);
-  return same && safe && faults === 0 ? begun : refuse('begun there it does not read back as the whole program does: report this');
+  return beginProven(setup, plan, whole, from) ?? refuse('begun there it does not read back as the whole program does: report this');
 }

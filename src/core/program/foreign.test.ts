@@ -66,6 +66,12 @@ describe('arcs (NISTIR 6556, 3.5.3)', () => {
     expect(all[Math.floor(all.length / 2)]![b]!).toBeGreaterThan(5);
   });
 
+  it('wants both ends as far from the centre as the standard does: within 0.002 mm, in inches within 0.0002 in', () => {
+    const faults = (unit: string, off: number) => read(unit, 'G0 X1 Y0 Z0', `G3 X0 Y${(1 + off).toFixed(5)} I-1 J0 F60`).faults.length;
+    expect([faults('G21', 0.0019), faults('G21', 0.0021)]).toEqual([0, 1]);
+    expect([faults('G20', 0.00019), faults('G20', 0.00021)]).toEqual([0, 1]);
+  });
+
   it('a helix rises evenly, a whole turn comes back, and the time is that of its length', () => {
     const r = read('G0 X5 Y0 Z0', 'G2 X5 Y0 Z-2 I-5 F60');
     const all = ends(r).slice(1);

@@ -1,6 +1,7 @@
 import { runSteps } from '../base/steps';
 import { isFeedMove, MOVE } from '../lay/laidPaths';
 import type { Setup } from '../pipeline/setup';
+import { writeFrom } from '../program/beginHere';
 import type { Program, ProgramInput } from '../program/dialect';
 import { toPartText } from '../program/dialect';
 import { readProgram, type ProgramReading } from '../program/interpreter';
@@ -49,6 +50,16 @@ export function proveBegin(
   const keepsPoint = rules.keepsPoint !== undefined;
   const safe = conduct.length === 0 && some.every((reading) => beginsHigh(reading, moves.values[2]!, keepsPoint));
   return { same, safe, faults };
+}
+
+/**
+ * The rest of a file from a stroke on, proved; null where it is not what the whole program does from there.
+ * @param from As `findStrokeStart` has it.
+ */
+export function beginProven(setup: Setup, plan: Pick<ProgramInput, 'laid' | 'moves'>, whole: Program, from: number): Program | null {
+  const begun = writeFrom({ ...setup, ...plan }, whole, from);
+  const { same, safe, faults } = proveBegin(setup, plan, whole, begun, from);
+  return same && safe && faults === 0 ? begun : null;
 }
 
 /** A motion that cuts. */

@@ -7,9 +7,9 @@ import { toPaperWrap } from '../../../../core/export/paperWrap';
 import { toSetupDrawing } from '../../../../core/export/setupDrawing';
 import { getZeroPlace } from '../../../../core/job/zero';
 import { createSetupOn, listRuns } from '../../../../core/pipeline/setup';
-import { findStrokeStart, writeFrom } from '../../../../core/program/beginHere';
-import { proveBegin } from '../../../../core/proof/begin';
-import { toPartName, toPartText, type Program } from '../../../../core/program/dialect';
+import { findStrokeStart } from '../../../../core/program/beginHere';
+import { beginProven } from '../../../../core/proof/begin';
+import { toPartName, toPartText } from '../../../../core/program/dialect';
 import { proveDryRun, toDryRun } from '../../../../core/program/dryRun';
 import { OUTLINE_HEIGHT_MM, type LetteringView, type PlanView } from '../../../../workers/planning.client';
 import { Button } from '../../../common/Button';
@@ -18,6 +18,7 @@ import { QuantityField } from '../../../common/QuantityField';
 import { saveFile } from '../../../common/saveFile';
 import { useBench, useJob } from '../../../state/benchStore';
 import { useSurface } from '../../../state/useSurface';
+import { toProgram } from '../../programView';
 import { useToolPlace } from '../../playhead';
 import { RunnerFold } from './RunnerFold';
 
@@ -98,14 +99,8 @@ function BeginHere({ plan, ready }: { plan: PlanView; ready: boolean }) {
   const line = (plan.program.lineOfBlock[from] ?? 0) + 1;
   const several = plan.program.parts.length > 1;
   const make = () => {
-    const setup = createSetupOn(job, surface);
-    const begun = writeFrom({ ...setup, laid, moves: blocks }, plan.program, from);
-    const whole: Program = {
-      ...plan.program,
-      parts: plan.program.parts.map((p) => ({ suffix: '', toolNumber: 0, cut: '', lines: p.text.trimEnd().split('\n') })),
-    };
-    const { same, safe, faults } = proveBegin(setup, { laid, moves: blocks }, whole, begun, from);
-    if (!same || !safe || faults > 0)
+    const begun = beginProven(createSetupOn(job, surface), { laid, moves: blocks }, toProgram(plan.program), from);
+    if (!begun)
       return setTold({
         wrong: true,
         text: 'Begun here, the program does not read back as the whole one does: report this, it is a defect.',

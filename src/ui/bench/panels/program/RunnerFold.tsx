@@ -8,8 +8,9 @@ import { createKinematics } from '../../../../core/machine/registry';
 import { createSetupOn, listRuns } from '../../../../core/pipeline/setup';
 import type { Surface } from '../../../../core/surface/surface';
 import { useSurface } from '../../../state/useSurface';
-import { findStrokeStart, writeFrom } from '../../../../core/program/beginHere';
-import { proveBegin } from '../../../../core/proof/begin';
+import { toProgram } from '../../programView';
+import { findStrokeStart } from '../../../../core/program/beginHere';
+import { beginProven } from '../../../../core/proof/begin';
 import { toPartText, type Program } from '../../../../core/program/dialect';
 import type { RunnerNews } from '../../../../core/runner/news';
 import { RUNNER_FAULTS, type RunnerFault, type RunnerSetup } from '../../../../core/runner/protocol';
@@ -337,17 +338,10 @@ function toRunnerSetup(job: Job): RunnerSetup {
 
 /** The program from the stroke of a block on, read back beside the whole one; or why there is none. */
 function beginAgain(job: Job, surface: Surface, plan: PlanView, block: number): { program: Program; from: number; line: number } | string {
-  const setup = createSetupOn(job, surface);
   const { laid, blocks: moves } = plan;
   const from = findStrokeStart({ laid, moves }, block);
   if (from === 0) return 'It had not come to a second stroke: run the whole program again.';
-  const program = writeFrom({ ...setup, laid, moves }, plan.program, from);
-  const whole: Program = {
-    ...plan.program,
-    parts: plan.program.parts.map((p) => ({ suffix: '', toolNumber: 0, cut: '', lines: p.text.trimEnd().split('\n') })),
-  };
-  const { same, safe, faults } = proveBegin(setup, { laid, moves }, whole, program, from);
-  if (!same || !safe || faults > 0)
-    return 'Begun there, the program does not read back as the whole one does: report this, it is a defect.';
+  const program = beginProven(createSetupOn(job, surface), { laid, moves }, toProgram(plan.program), from);
+  if (!program) return 'Begun there, the program does not read back as the whole one does: report this, it is a defect.';
   return { program, from, line: plan.program.lineOfBlock[from]! + 1 };
 }
