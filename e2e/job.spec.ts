@@ -147,10 +147,23 @@ test('a keystroke draws the blank once, with the new letters; no frame with the 
   });
   await newJob(page, 'EDDY');
   await page.getByLabel('Words').press('End');
-  await page.waitForTimeout(2500);
+  const drawn = () => page.evaluate(() => (window as unknown as { drawn: string[] }).drawn);
+  // The blank comes after the words, and how late is the machine's affair: it was drawn, and nothing has been for two seconds.
+  let before = 0;
+  let asks = 0;
+  await expect
+    .poll(
+      async () => {
+        const frames = (await drawn()).filter((told) => told === 'frame').length;
+        asks = frames > 0 && frames === before ? asks + 1 : 0;
+        before = frames;
+        return asks;
+      },
+      { intervals: [200], timeout: 60_000 },
+    )
+    .toBeGreaterThanOrEqual(10);
   await page.evaluate(() => (window as unknown as { drawn: string[] }).drawn.splice(0));
   await page.keyboard.type('S');
-  const drawn = () => page.evaluate(() => (window as unknown as { drawn: string[] }).drawn);
   await expect.poll(drawn).toContain('frame');
   expect((await drawn())[0]).toBe('geometry');
 });
