@@ -5,13 +5,14 @@
 import { describe, expect, it } from 'vitest';
 import { runSteps } from '../src/core/base/steps';
 import { TABLE_MACHINE } from '../src/core/job/defaults';
-import type { Job } from '../src/core/job/schema';
+import type { Blank, Job } from '../src/core/job/schema';
 import { createSetup, listToolsByHand, type Setup } from '../src/core/pipeline/setup';
 import { describeMeasured, measureFigures } from '../src/core/probe/describe';
 import { createMeasuredMap } from '../src/core/probe/measuredMap';
 import { createMeasuredWork } from '../src/core/probe/measuredWork';
-import { PROBE_DEFAULTS, proveProbeProgram, writeProbeProgram } from '../src/core/probe/probeProgram';
+import { PROBE_DEFAULTS, writeProbeProgram, type ProbeSettings } from '../src/core/probe/probeProgram';
 import { readProbeResults } from '../src/core/probe/results';
+import { proveProbeProgram } from '../src/core/proof/probing';
 import { proveField } from '../src/core/removal/proveField';
 import { createBlank } from '../src/core/job/defaults';
 import { carveJob, lineJob, machineWith, planJob, tiltingMachine } from '../tests/support';
@@ -126,18 +127,101 @@ describe('a blank that is not round', () => {
   });
 });
 
+describe('a blank that is touched under its lettering alone', () => {
+  const setup = createSetup(base());
+  const radius = setup.surface.mmPerRad;
+  // About the bottom, over the place where turns begin anew.
+  const within = { minX: 12, maxX: 50, minY: radius * 140 * DEG, maxY: radius * 215 * DEG };
+  const settings = { ...PROBE_DEFAULTS, along: 3, round: 7, within };
+  const read = readProbeResults(touch(setup, settings), setup, settings, 0);
+
+  it('is mapped there within a micrometre of the closed form', () => {
+    if (!read.ok) throw new Error(read.error.lines.join());
+    const map = createMeasuredMap(read.value, setup.surface);
+    let worst = 0;
+    for (let x = within.minX; x <= within.maxX; x += 0.7)
+      for (let y = within.minY; y <= within.maxY; y += 0.5) worst = Math.max(worst, Math.abs(map(x, y) - outside(20, x, y / radius / DEG)));
+    expect(worst).toBeLessThan(0.001);
+  });
+
+  it('is not told how thick it is, nor where its axis is: an arc does not say', () => {
+    if (!read.ok) throw new Error(read.error.lines.join());
+    const figures = measureFigures(read.value, setup.surface);
+    expect([figures.arc, figures.eccentric]).toEqual([true, null]);
+    const words = describeMeasured(figures, setup.job.blank, (mm) => `${mm.toFixed(3)} mm`).map((w) => w.text);
+    expect(words.join(' ')).toMatch(/Where it was touched it stands 0\.\d+ mm inside the drawn one: touch it all round/);
+    expect(words.join(' ')).not.toMatch(/diameter|runs out/);
+  });
+
+  it('is said to be unknown past it, over the seam too', async () => {
+    if (!read.ok) throw new Error(read.error.lines.join());
+    const findings = async (turnDeg: number, blank = base().blank) => {
+      const job = { ...base(), measured: read.value, blank };
+      const inscriptions = job.inscriptions.map((i) => ({ ...i, text: 'IT', rotationDeg: 90, at: { xMm: 30, turnDeg } }));
+      return (await planJob({ ...job, inscriptions } as Job)).findings.filter((f) => f.code === 'measured-short').map((f) => f.text);
+    };
+    expect(await findings(178)).toEqual([]);
+    expect(await findings(-178)).toEqual([]);
+    expect((await findings(100)).join()).toMatch(/goes \d+\.\d mm past where the blank was measured/);
+  });
+
+  it('has a log that is refused once the lettering stands elsewhere, with why', () => {
+    const moved = { ...settings, within: { ...within, minX: 30, maxX: 70 } };
+    const made = readProbeResults(touch(setup, settings), setup, moved, 0);
+    expect(made.ok ? '' : made.error.lines[0]).toMatch(/at no place of a grid of 3 × 7 under the lettering as it is now/);
+  });
+});
+
 describe('a probing program', () => {
   const machines = { rotary: machineWith({}), 'tilting head': tiltingMachine(), 'tilting table': TABLE_MACHINE };
   it.each(Object.entries(machines))('%s: touches every place once, spindle still, reads back, and maps what it finds', (_, machine) => {
-    const zero = { ...base().zero, centreMm: { xMm: 0, yMm: 0, zMm: -60 } };
-    for (const blank of [createBlank('cylinder'), createBlank('cone'), createBlank('plate')]) {
+    const zero = { ...base().zero, centreMm: { xMm: 0, yMm: 0, zMm: -50 } };
+    const lengthMm = 80;
+    for (const blank of [createBlank('cylinder'), createBlank('cone'), createBlank('plate')].map((b): Blank => ({ ...b, lengthMm }))) {
       const setup = createSetup({ ...base(), machine, zero, blank });
       const made = writeProbeProgram(setup, { ...PROBE_DEFAULTS, along: 3, round: 8 });
       if (!made.ok) throw new Error(made.error.kind);
       expect(made.places).toHaveLength(24);
-      expect(proveProbeProgram(setup, made.text)).toEqual({ touches: 24, faults: [], still: true });
+      expect(proveProbeProgram(setup, made.text, made.places, PROBE_DEFAULTS)).toEqual({ touches: 24, faults: [], beyond: [] });
       expect(made.text.match(/G38\.2/g)!.length).toBeGreaterThan(20);
     }
+  });
+
+  it('that would leave the machine says so, and touches what is under the lettering alone', () => {
+    const zero = { ...base().zero, centreMm: { xMm: 0, yMm: 0, zMm: -60 } };
+    const setup = createSetup({ ...base(), machine: TABLE_MACHINE, zero, blank: { ...base().blank, lengthMm: 120 } as Blank });
+    const prove = (settings: ProbeSettings) => {
+      const made = writeProbeProgram(setup, settings);
+      if (!made.ok) throw new Error(made.error.kind);
+      return proveProbeProgram(setup, made.text, made.places, settings);
+    };
+    expect(prove(PROBE_DEFAULTS).beyond.map((f) => f.code)).toEqual(['travel-left']);
+    const within = { minX: 20, maxX: 60, minY: -10, maxY: 10 };
+    expect(prove({ ...PROBE_DEFAULTS, within })).toEqual({ touches: 60, faults: [], beyond: [] });
+  });
+
+  it.each([
+    [
+      'a touch beside its place',
+      (t: string) => t.replace(/(\nX)([\d.]+)/, (_, x: string, v: string) => `${x}${Number(v) + 0.02}`),
+      /misses its place/,
+    ],
+    [
+      'a touch that is too short',
+      (t: string) => t.replace(/(G38\.2 .*Z)(-?[\d.]+)/, (_, g: string, z: string) => `${g}${Number(z) + 0.1}`),
+      /misses its place by 0\.100/,
+    ],
+    ['a crossing that is low', (t: string) => t.replace('G0 Z25.\nX', 'G0 Z21.9\nX'), /between touches the probe comes within/],
+    ['a touch that is left out', (t: string) => t.replace(/\n.*G38\.2.*/, ''), /it touches 59 places of 60/],
+    ['a spindle that turns', (t: string) => t.replace(/\nG0 /, '\nS100 M3\nG0 '), /the spindle turns/],
+  ])('with %s is found out', (_, spoil, wanted) => {
+    const setup = createSetup(base());
+    const made = writeProbeProgram(setup, PROBE_DEFAULTS);
+    if (!made.ok) throw new Error(made.error.kind);
+    const spoilt = spoil(made.text);
+    expect(spoilt).not.toBe(made.text);
+    expect(proveProbeProgram(setup, spoilt, made.places, PROBE_DEFAULTS).faults.join('\n')).toMatch(wanted);
+    expect(proveProbeProgram(setup, made.text, made.places, PROBE_DEFAULTS).faults).toEqual([]);
   });
 
   it('is refused with the reason where the dialect has no word for it', () => {
@@ -152,7 +236,7 @@ describe('a probing program', () => {
 
 describe('files of touches', () => {
   const setup = createSetup(base());
-  const grid = { along: 2, round: 4 };
+  const grid = { along: 2, round: 4, within: null };
   const good = touch(setup, { ...PROBE_DEFAULTS, ...grid });
   const refusal = (text: string, own = setup): string => {
     const made = readProbeResults(text, own, grid, 0);

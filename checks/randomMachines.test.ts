@@ -5,14 +5,22 @@ import { createCut } from '../src/core/cut/kinds/registry';
 import { createBlank, createInscription } from '../src/core/job/defaults';
 import { parseJob } from '../src/core/job/parse';
 import type { FindingCode } from '../src/core/findings/finding';
-import type { Cut, Job, Machine } from '../src/core/job/schema';
+import type { Cut, Job, Machine, Measured } from '../src/core/job/schema';
 import { STARTER_MACHINES } from '../src/core/job/starterMachines';
+import { getLetteringBox } from '../src/core/export/report';
+import { writeOutlineRun } from '../src/core/pipeline/outlineRun';
+import { createSetupOn } from '../src/core/pipeline/setup';
+import { hashBlank, listPlaces } from '../src/core/probe/grid';
+import { PROBE_DEFAULTS, writeProbeProgram } from '../src/core/probe/probeProgram';
 import { findStrokeStart, writeFrom } from '../src/core/program/beginHere';
 import { getSplit } from '../src/core/program/dialect';
-import { proveDryRun, toDryRun } from '../src/core/program/dryRun';
+import { toDryRun } from '../src/core/program/dryRun';
 import { DIALECTS } from '../src/core/program/registry';
 import { proveBegin } from '../src/core/proof/begin';
+import { proveDryRun } from '../src/core/proof/dryRun';
+import { proveProbeProgram } from '../src/core/proof/probing';
 import { toPartTexts } from '../src/core/proof/readBack';
+import { createSurface } from '../src/core/surface/registry';
 import { createProfileNodes, PROFILE_SHAPES } from '../src/core/surface/profileShapes';
 import { carveJob, createDomeBlank, createRandom, domeShapes, planJob } from '../tests/support';
 
@@ -153,8 +161,17 @@ function vary(seed: number): { name: string; job: Job } {
   const longestLine = pick([0, 0, 60]);
   const own = { ...machine, layout, longestLine, ownBlocks: machine.dialect === 'rs274' ? ownBlocks : machine.ownBlocks };
   const byCutter = pick([true, false]);
-  const varied = { ...job, machine: own, blank, inscriptions, motion: { ...job.motion, byCutter } } as Job;
-  return { name: `${name}; ${blank.kind}, ${JSON.stringify(own.ownBlocks)}`, job: varied };
+  const measured = pick([true, false]) ? measure({ ...job, blank } as Job, between(0.02, 0.4), between(-180, 180)) : null;
+  const varied = { ...job, machine: own, blank, inscriptions, motion: { ...job.motion, byCutter }, measured } as Job;
+  return { name: `${name}; ${blank.kind}${measured ? ', measured' : ''}, ${JSON.stringify(own.ownBlocks)}`, job: varied };
+}
+
+/** What a blank that runs out, or bows, would have been measured as. */
+function measure({ blank }: Job, mm: number, turnDeg: number): Measured | null {
+  if (blank.kind === 'free') return null;
+  const { xMm, turnDeg: turns } = listPlaces(blank, createSurface(blank), { along: 4, round: 9, within: null });
+  const offAt = (x: number, t: number): number => mm * Math.cos(((t - turnDeg) * Math.PI) / 180) * (1 - x / 300);
+  return { xMm, turnDeg: turns, mm: xMm.map((x) => turns.map((t) => offAt(x, t))), follows: true, blank: hashBlank(blank) };
 }
 
 describe('machines drawn at random', () => {
@@ -170,7 +187,7 @@ describe('machines drawn at random', () => {
 async function ask({ name, job }: { name: string; job: Job }): Promise<void> {
   const parsed = parseJob(JSON.parse(JSON.stringify(job)));
   expect(parsed.ok ? [] : parsed.error.problems, name).toEqual([]);
-  const { setup, plan, findings, proof, surface } = await planJob(job, null, domeShapes());
+  const { setup, lettering, plan, findings, proof, surface } = await planJob(job, null, domeShapes());
   if (plan.laid.count === 0) return expect(findings.length, `${name}: nothing is cut, and nothing says why`).toBeGreaterThan(0);
   if (DIALECTS[job.machine.dialect].cannot(job).length > 0) return expect(findings.map((f) => f.code)).toContain('dialect-cannot');
   expect(
@@ -192,6 +209,26 @@ async function ask({ name, job }: { name: string; job: Job }): Promise<void> {
     });
   }
   const deepest = Math.max(...plan.cuts.map((c) => c.maxDepthMm));
-  const dry = proveDryRun(toDryRun(toPartTexts(whole), job, deepest + 3), job, surface);
+  const dry = proveDryRun(setup, toDryRun(toPartTexts(whole), job, deepest + 3));
   expect(dry.leastMm, name).toBeGreaterThan(0);
+  const outline = proveDryRun(setup, [writeOutlineRun(setup, lettering, OUTLINE_MM)!]);
+  expect({ ...outline, topMm: 0, leastMm: outline.leastMm > 0.5 * OUTLINE_MM }, `${name}, outline run`).toMatchObject({
+    leastMm: true,
+    still: true,
+    faults: 0,
+  });
+  const drawn = createSetupOn({ ...job, measured: null }, surface);
+  for (const within of [null, getLetteringBox(lettering)]) {
+    const settings = { ...PROBE_DEFAULTS, along: 3, round: 5, within };
+    const probing = writeProbeProgram(drawn, settings);
+    if (!probing.ok) expect(probing.error.kind, name).toBe('no-word');
+    else
+      expect(
+        proveProbeProgram(drawn, probing.text, probing.places, settings).faults,
+        `${name}, probing ${within ? 'under the lettering' : 'all'}`,
+      ).toEqual([]);
+  }
 }
+
+/** Height of an outline run over the blank, mm. */
+const OUTLINE_MM = 5;

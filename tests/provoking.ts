@@ -4,6 +4,7 @@ import { createBlank, createOnGuide, createSeries, DEFAULT_MACHINE, TABLE_MACHIN
 import { createZero } from '../src/core/job/zero';
 import { createTool } from '../src/core/crib/starterTools';
 import { createCut } from '../src/core/cut/kinds/registry';
+import { hashBlank } from '../src/core/probe/grid';
 import type { Blank, Cut, Guide, Job, TextInscription, Tool } from '../src/core/job/schema';
 import type { BlankOf } from '../src/core/job/blankSchema';
 import type { ShapeMesh } from '../src/core/shape/shapeMesh';
@@ -91,6 +92,10 @@ export const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => S
   'measured-other': [
     { ...sound, measured: { xMm: [40], turnDeg: [0], mm: [[0.1]], follows: true, blank: 'another' } },
     /The blank was measured before it was changed/,
+  ],
+  'measured-short': [
+    { ...sound, measured: { xMm: [20, 30], turnDeg: [0], mm: [[0], [0]], follows: true, blank: hashBlank(sound.blank) } },
+    /^"[^"]+" goes [\d.]+ mm past where the blank was measured/,
   ],
   'needs-rotary': [
     { ...carveJob('BUOY'), machine: { ...carveJob('BUOY').machine, layout: { kind: 'table', wrappedAxis: 'Y' } } },

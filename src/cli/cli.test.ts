@@ -5,7 +5,7 @@ import path from 'node:path';
 import { buildSync } from 'esbuild';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { createBlank } from '../core/job/defaults';
-import { JOB_VERSION } from '../core/job/schema';
+import { JOB_VERSION, type Job } from '../core/job/schema';
 import { carveJob, lineJob } from '../../tests/support';
 import { readNc } from '../../tests/support';
 import { decode } from 'fast-png';
@@ -272,5 +272,38 @@ describe('hobel post and sheet', () => {
     const out = path.join(dir, 'sheets', 'set-up.pdf');
     expect(hobel('sheet', job(), '--out', out).status).toBe(0);
     expect(readFileSync(out, 'latin1').slice(0, 5)).toBe('%PDF-');
+  });
+});
+
+describe('hobel probe', () => {
+  const job = file('probe-job.json', lineJob('IT', { depthMm: 0.3 }, { measured: null }));
+  const out = path.join(dir, 'touch.nc');
+  const placesOf = (text: string) => new Set([...text.matchAll(/^(?:G0 )?X(-?[\d.]+)/gm)].map((m) => Number(m[1])));
+
+  it('touches all of the blank, or what is under the lettering, and takes the log into the job', () => {
+    expect(hobel('probe', job, '--grid', '2x4', '--out', out)).toMatchObject({
+      status: 0,
+      stderr: '8 places, read back without a fault\n',
+    });
+    expect(placesOf(readFileSync(out, 'utf8'))).toEqual(new Set([3, 77]));
+    expect(hobel('probe', job, '--grid', '2x4', '--under-lettering', '--out', out).status).toBe(0);
+    const [least, most] = [...placesOf(readFileSync(out, 'utf8'))].sort((a, b) => a - b) as [number, number];
+    expect(least).toBeGreaterThan(10);
+    expect(most).toBeLessThan(70);
+    // Touched 0.1 mm out of the drawn one all round, on a blank that turns a place at a time.
+    const log = file('log.txt', [3, 77].flatMap((x) => [-180, -90, 0, 90].map((a) => `X${x} Y0 Z20.1 A${a}`)).join('\n'));
+    const taken = path.join(dir, 'measured.json');
+    const { status, stderr } = hobel('probe', job, '--grid', '2x4', '--touches', log, '--ball', '2', '--out', taken);
+    expect([status, stderr]).toEqual([0, expect.stringMatching(/Its diameter is 40\.200 mm, not 40\.000 mm/)]);
+    const { measured } = JSON.parse(readFileSync(taken, 'utf8')) as Job;
+    expect(measured!.mm.flat().every((v) => Math.abs(v - 0.1) < 1e-9)).toBe(true);
+  });
+
+  it('that would leave the machine is refused, with the axis and how far', () => {
+    const machine = { ...lineJob('IT', {}).machine, travelMm: { X: 60, Y: 0, Z: 0 } };
+    const short = file('short.json', lineJob('IT', { depthMm: 0.3 }, { machine }));
+    const { status, stderr } = hobel('probe', short, '--grid', '2x4', '--out', path.join(dir, 'none.nc'));
+    expect([status, stderr]).toEqual([2, expect.stringMatching(/would leave the machine: X goes from 3\.0 to 77\.0 mm/)]);
+    expect(existsSync(path.join(dir, 'none.nc'))).toBe(false);
   });
 });

@@ -3,7 +3,7 @@ import { createWriteStream } from 'node:fs';
 import { readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { Command, Option } from 'commander';
-import { toPathLines, toReport } from '../core/export/report';
+import { getLetteringBox, toPathLines, toReport } from '../core/export/report';
 import { toUnrolledSvg } from '../core/export/unrolledSvg';
 import { toDepthMap } from '../core/export/depthMap';
 import { toDepthPng } from '../core/export/depthPng';
@@ -264,14 +264,19 @@ program
   .argument('<job>', 'job file')
   .requiredOption('--grid <NxM>', 'places along and round, as 5x12')
   .requiredOption('--out <file>', 'program to write (.nc), or with --touches the job with what was found (.json)')
+  .option('--under-lettering', 'touch it under the lettering as it is now, not all of it')
   .option('--touches <file>', 'log of the probe: one line a touch, X Y Z and what turns')
   .option('--ball <mm>', 'diameter of the probe’s ball', String(PROBE_DEFAULTS.ballMm))
   .option('--search <mm>', 'how far over and under the drawn surface it is sought', String(PROBE_DEFAULTS.searchMm))
   .action(async (file: string, options: ProbeOptions) => {
     const job = await readJob(file);
     if (!job) return;
-    const shapes = await loadFileShapes(job, path.dirname(path.resolve(file)), complain);
-    await probeBlank(createSetup({ ...job, measured: null }, shapes), options);
+    const baseDir = path.dirname(path.resolve(file));
+    const shapes = await loadFileShapes(job, baseDir, complain);
+    const drawn = { ...job, measured: null };
+    const letter = async () =>
+      createLetterer(createFileLibrary(await loadEngines(), baseDir), () => toLocalDay(new Date()), shapes).compute(drawn);
+    await probeBlank(createSetup(drawn, shapes), options.underLettering ? getLetteringBox(await letter()) : null, options);
   });
 
 program

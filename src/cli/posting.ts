@@ -6,9 +6,10 @@ import { machineSchema, type Job } from '../core/job/schema';
 import type { Setup } from '../core/pipeline/setup';
 import { findStrokeStart } from '../core/program/beginHere';
 import { toPartName, type Program, type ProgramInput } from '../core/program/dialect';
-import { proveDryRun, toDryRun } from '../core/program/dryRun';
+import { toDryRun } from '../core/program/dryRun';
 import { DIALECTS } from '../core/program/registry';
 import { beginProven } from '../core/proof/begin';
+import { proveDryRun } from '../core/proof/dryRun';
 import { toPartTexts } from '../core/proof/readBack';
 
 export const EXIT_INVALID = 2;
@@ -41,16 +42,19 @@ export function readWith(job: Job, machine: Record<string, unknown>): Job | null
   return null;
 }
 
-/** Writes the dry run of a program beside it, if it stays off the blank; says why not. */
-export async function writeDryRuns({ job, surface }: Setup, written: Program, liftMm: number, folder: string): Promise<void> {
+/** Writes the dry run of a program beside it, if it stays off the blank and within the machine; says why not. */
+export async function writeDryRuns(setup: Setup, written: Program, liftMm: number, folder: string): Promise<void> {
   const refuse = (why: string): void => {
     complain(`--dry: ${why}`);
     process.exitCode = EXIT_INVALID;
   };
   if (!(liftMm > 0)) return refuse('give a height in mm, more than 0');
-  const texts = toDryRun(toPartTexts(written), job, liftMm);
-  const { leastMm } = proveDryRun(texts, job, surface);
+  const texts = toDryRun(toPartTexts(written), setup.job, liftMm);
+  const { leastMm, beyond, still, faults } = proveDryRun(setup, texts);
   if (!(leastMm > 0)) return refuse(`lifted by ${liftMm} mm it would come ${(-leastMm).toFixed(3)} mm into the blank: lift it more`);
+  if (beyond[0]) return refuse(`lifted by ${liftMm} mm it would leave the machine: ${beyond[0].text}`);
+  if (!still) return refuse('a block of the machine’s own starts the spindle: take that out of it');
+  if (faults > 0) return refuse('it does not read back: report this');
   for (const [k, part] of written.parts.entries()) await writeFile(path.join(folder, toPartName(part, 'program-dry')), texts[k]!);
 }
 

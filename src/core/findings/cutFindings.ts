@@ -11,7 +11,6 @@ import type { AxisMoves } from '../machine/axisMoves';
 import { toMachineValues } from '../machine/kinematics';
 import { computeLean } from '../machine/stance';
 import type { Run, Setup } from '../pipeline/setup';
-import { hashBlank } from '../probe/grid';
 import { findOwnBlockFaults } from '../program/ownBlocks';
 import { DIALECTS } from '../program/registry';
 import { makeFinding, type Finding, type Where } from './finding';
@@ -286,12 +285,6 @@ export function findTableFaults({ machine, blank, zero }: Pick<Job, 'machine' | 
   if (overZeroMm === null || table.tableMm === 0) return [];
   const mm = table.faceMm + zero.centreMm.zMm - overZeroMm;
   return mm > IN_TABLE_MM ? [makeFinding('in-table', { station: 'blank' }, { mm })] : [];
-}
-
-/** A measured blank that is another by now. */
-export function findMeasuredFaults({ measured, blank }: Pick<Job, 'measured' | 'blank'>): Finding[] {
-  if (!measured?.follows || measured.blank === hashBlank(blank)) return [];
-  return [makeFinding('measured-other', { station: 'blank' }, {})];
 }
 
 /** Less than this is touching, mm. */

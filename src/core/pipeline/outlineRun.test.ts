@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { carveJob, planJob, readNc } from '../../../tests/support';
 import { createBlank } from '../job/defaults';
 import { createLay, type Job } from '../job/schema';
-import { proveDryRun } from '../program/dryRun';
+import { proveDryRun } from '../proof/dryRun';
 import { createProfileNodes } from '../surface/profileShapes';
 import { writeOutlineRun } from './outlineRun';
 
@@ -19,10 +19,10 @@ describe('an outline run', () => {
     ['a cylinder', carveJob('ROUND')],
     ['a barrel', barrel],
   ] as const)('on %s goes round what the program cuts, at its height, with the spindle still', async (_, job) => {
-    const { setup, lettering, plan, surface } = await planJob(job);
+    const { setup, lettering, plan } = await planJob(job);
     const text = writeOutlineRun(setup, lettering, HEIGHT_MM)!;
-    const proof = proveDryRun([text], job, surface);
-    expect([proof.faults, proof.still]).toEqual([0, true]);
+    const proof = proveDryRun(setup, [text]);
+    expect([proof.faults, proof.still, proof.beyond]).toEqual([0, true, []]);
     // Where the tool leans from the normal it is nearer by the lean's cosine.
     expect(proof.leastMm).toBeLessThanOrEqual(HEIGHT_MM + 1e-3);
     expect(proof.leastMm).toBeGreaterThan(0.9 * HEIGHT_MM);

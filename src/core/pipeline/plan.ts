@@ -16,12 +16,12 @@ import {
   findMountFaults,
   findMotionFaults,
   findSlowFeeds,
-  findMeasuredFaults,
   findSlowFloors,
   findSpeedFaults,
   findTableFaults,
   findToolChangeFaults,
 } from '../findings/cutFindings';
+import { findMeasuredFaults } from '../findings/measuredFindings';
 import { makeFinding, type Finding } from '../findings/finding';
 import { getBeginMm, getStages, type Cut, type Motion, type ToolKind } from '../job/schema';
 import { layPaths, type CutMotion, type LaidPaths, type Pass } from '../lay/laidPaths';
@@ -101,7 +101,7 @@ export function createPlanner(engine: VoronoiEngine): Planner {
         ...findMotionFaults(job),
         ...findMountFaults(job),
         ...findTableFaults(job),
-        ...findMeasuredFaults(job),
+        ...findMeasuredFaults(setup, lettering.artworks),
         ...findDialectFaults(job),
         ...findCutsAfterFree(setup.runs),
       ];

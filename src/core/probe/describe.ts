@@ -1,6 +1,7 @@
 import type { Blank } from '../job/blankSchema';
 import type { Measured } from '../job/measured';
 import type { Surface } from '../surface/surface';
+import { isArc } from './grid';
 
 /** What a measured blank comes to. Lengths mm. */
 export interface MeasuredFigures {
@@ -9,6 +10,8 @@ export interface MeasuredFigures {
   mostMm: number;
   /** Mean of all places. */
   meanMm: number;
+  /** Whether only an arc of a round blank was touched: where its axis lies and how thick it is cannot be told apart. */
+  arc: boolean;
   /** How far the axis of a round blank lies beside the rotary's, and at which turn it stands out, at the first and the last place along. */
   eccentric: { mm: number; turnDeg: number; endMm: number; endTurnDeg: number } | null;
   /** By how much the radius, or the height, grows from the first place along to the last. */
@@ -29,10 +32,11 @@ export function measureFigures(measured: Pick<Measured, 'xMm' | 'turnDeg' | 'mm'
   const rows = mm.map(mean);
   const [nx, ny] = [xMm.length, turnDeg.length];
   const closed = surface.periodMm !== null;
+  const arc = closed && isArc(turnDeg);
   const taper = fitLine(xMm, rows);
   const length = nx > 1 ? xMm[nx - 1]! - xMm[0]! : 0;
-  const base = { leastMm: Math.min(...all), mostMm: Math.max(...all), meanMm: mean(all), taperMm: taper.slope * length };
-  if (closed && ny >= 3) {
+  const base = { leastMm: Math.min(...all), mostMm: Math.max(...all), meanMm: mean(all), taperMm: taper.slope * length, arc };
+  if (closed && ny >= 3 && !arc) {
     // First harmonic of each ring: the axis is beside the rotary's by its amplitude.
     const rings = mm.map((row) => fitHarmonic(turnDeg, row));
     const along = [
@@ -155,6 +159,13 @@ export function describeMeasured(figures: MeasuredFigures, blank: Blank, say: (m
       );
     if (Math.abs(taperMm) > NOTHING_MM)
       tell(`It is ${say(Math.abs(2 * taperMm))} thicker at the ${taperMm > 0 ? 'far' : 'datum'} end than drawn.`);
+  } else if (figures.arc) {
+    if (Math.abs(meanMm) > SIZE_MM)
+      tell(
+        `Where it was touched it stands ${say(Math.abs(meanMm))} ${meanMm > 0 ? 'out of' : 'inside'} the drawn one: touch it all round to know whether its size or its axis is another.`,
+        Math.abs(meanMm) > 10 * SIZE_MM,
+      );
+    if (Math.abs(taperMm) > NOTHING_MM) tell(`It rises by ${say(Math.abs(taperMm))} towards its ${taperMm > 0 ? 'far' : 'datum'} end.`);
   } else {
     if (Math.abs(meanMm) > SIZE_MM)
       tell(

@@ -6,7 +6,6 @@ import { layPaths } from '../lay/laidPaths';
 import { computeAxisMoves } from '../machine/axisMoves';
 import type { Setup } from '../pipeline/setup';
 import { toPartText } from '../program/dialect';
-import { readProgram } from '../program/interpreter';
 import { DIALECTS } from '../program/registry';
 import { fromTurnDeg } from '../surface/surface';
 import { listPlaces, type ProbeGrid } from './grid';
@@ -21,7 +20,15 @@ export interface ProbeSettings extends ProbeGrid {
   toolNumber: number;
 }
 
-export const PROBE_DEFAULTS: ProbeSettings = { along: 5, round: 12, searchMm: 2, feedMmPerMin: 60, ballMm: 2, toolNumber: 90 };
+export const PROBE_DEFAULTS: ProbeSettings = {
+  along: 5,
+  round: 12,
+  within: null,
+  searchMm: 2,
+  feedMmPerMin: 60,
+  ballMm: 2,
+  toolNumber: 90,
+};
 
 /** The probe crosses this much higher than where its search begins, mm. */
 const OVER_MM = 3;
@@ -86,16 +93,4 @@ export function writeProbeProgram(
   ];
   const program = runSteps(dialect.write({ job: own, kinematics, laid, moves, runs, probes: true }, 'none'));
   return { ok: true, text: toPartText(program.parts[0]!), places };
-}
-
-/** Reads a probing program back: how many places it touches, and what is wrong with it. O(lines). */
-export function proveProbeProgram({ job }: Pick<Setup, 'job'>, text: string): { touches: number; faults: string[]; still: boolean } {
-  const { motions, faults } = runSteps(readProgram(text, DIALECTS[job.machine.dialect].rules));
-  let touches = 0,
-    still = true;
-  for (let m = 0; m < motions.count; m++) {
-    if (motions.probes[m]) touches++;
-    if (motions.spindleRpm[m] !== 0) still = false;
-  }
-  return { touches, faults: faults.map((f) => `line ${f.line + 1}: ${f.text}`), still };
 }

@@ -47,7 +47,9 @@ export function readProbeResults(text: string, setup: Setup, grid: ProbeGrid, ba
     const at = ground.toSheet(tip[0]!, tip[1]!, tip[2]!);
     const [i, j] = [findNearest(xMm, at.x, null), findNearest(ys, at.y, surface.periodMm)];
     if (i < 0 || j < 0) {
-      lines.push(`line ${line}: the touch at ${at.x.toFixed(2)} mm along is at no place of a grid of ${grid.along} × ${grid.round}`);
+      lines.push(
+        `line ${line}: the touch at ${at.x.toFixed(2)} mm along is at no place of a grid of ${grid.along} × ${grid.round}${grid.within ? ' under the lettering as it is now' : ''}`,
+      );
       continue;
     }
     ground.frameInto(xMm[i]!, ys[j]!, frame);

@@ -1,22 +1,21 @@
-import { runSteps } from '../base/steps';
 import type { Job } from '../job/schema';
 import { createKinematics, getStance, keepsToolPoint } from '../machine/registry';
 import { upInto } from '../machine/stance';
-import type { Surface } from '../surface/surface';
-import { readProgram } from './interpreter';
-import { AWAY, AXIS_COUNT, AXIS_LETTERS } from './motions';
 import { DIALECTS } from './registry';
 import { formatWord, toComment } from './words';
 import { getLengthDigits, getUnitMm } from './units';
 
 /** A Z word, with or without spaces round it. */
 const Z_WORD = /Z(-?[\d.]+)/g;
+/** A word that says whether words count from zero or from where the tool is. */
+const DISTANCE = /G9[01](?![\d.])/;
 /** A spindle that is started, with its speed. */
 const SPINDLE_START = /^(N\d+ ?)?S\d+\s*M[34]$/;
 
 /**
- * The same program lifted by a height, with the spindle still: the texts of its parts, each Z raised and no spindle started. Texts are
- * absolute, as all that Hobel writes. Before anything else stands what it is, where the control takes words for people.
+ * The same program lifted by a height, with the spindle still: the texts of its parts, each Z raised and no spindle started. What Hobel
+ * writes is absolute; what a block of the machine's own says from where the tool is (G91) stays. Before anything else stands what it is,
+ * where the control takes words for people.
  * @param liftMm More than 0.
  */
 export function toDryRun(texts: readonly string[], job: Pick<Job, 'machine' | 'blank' | 'zero' | 'motion'>, liftMm: number): string[] {
@@ -24,8 +23,12 @@ export function toDryRun(texts: readonly string[], job: Pick<Job, 'machine' | 'b
   const lift = liftMm / getUnitMm(machine);
   const digits = getLengthDigits(machine);
   const { frame, comments } = DIALECTS[machine.dialect].rules;
-  const liftZ = (line: string): string =>
-    line.startsWith('(') ? line : line.replace(Z_WORD, (_, z: string) => `Z${formatWord(Number(z) + lift, digits)}`);
+  let relative = false;
+  const liftZ = (line: string): string => {
+    if (line.startsWith('(')) return line;
+    if (DISTANCE.test(line)) relative = line.includes('G91');
+    return relative ? line : line.replace(Z_WORD, (_, z: string) => `Z${formatWord(Number(z) + lift, digits)}`);
+  };
   return texts.map((text) => {
     const out = text
       .split('\n')
@@ -67,49 +70,4 @@ function createTipLifter(job: Pick<Job, 'machine' | 'blank' | 'zero' | 'motion'>
     const before = /^((?:G[\d.]+ ?)*)(.*)$/.exec(rest)!;
     return `${before[1]}${lifted} ${before[2]}`.trim();
   };
-}
-
-/** What a dry run comes to when it is read back. */
-export interface DryRunProof {
-  /** Least height of the tip over the blank, mm; below 0 it would touch. */
-  leastMm: number;
-  /** Highest Z that it goes to, mm. */
-  topMm: number;
-  /** Whether the spindle stands still all along. */
-  still: boolean;
-  faults: number;
-}
-
-/** Places of each motion at which the height is measured. */
-const PLACES = 4;
-
-/** Reads a dry run back and measures how far it stays off the blank. O(motions · steps to the foot). */
-export function proveDryRun(texts: readonly string[], job: Job, surface: Surface): DryRunProof {
-  const kinematics = createKinematics(job);
-  const index = kinematics.axes.map((a) => AXIS_LETTERS.indexOf(a.letter));
-  const values = new Float64Array(index.length),
-    tip = new Float64Array(3),
-    axis = new Float64Array(3);
-  const proof: DryRunProof = { leastMm: Infinity, topMm: -Infinity, still: true, faults: 0 };
-  for (const text of texts) {
-    const { motions, faults, placedBy } = runSteps(readProgram(text, DIALECTS[job.machine.dialect].rules));
-    proof.faults += faults.length;
-    // From where all axes are placed on: before that nothing is known of where the tool is.
-    const from = Math.max(0, ...index.map((k) => placedBy[k]!));
-    for (let m = 0; m < motions.count; m++) {
-      if (motions.spindleRpm[m] !== 0) proof.still = false;
-      proof.topMm = Math.max(proof.topMm, motions.end[AXIS_COUNT * m + 2]!);
-      if (m < from || motions.away[m] === AWAY.stays) continue;
-      for (let p = m === from || motions.away[m] === AWAY.arrives ? PLACES : 1; p <= PLACES; p++) {
-        index.forEach((k, i) => {
-          const end = motions.end[AXIS_COUNT * m + k]!,
-            start = m > 0 ? motions.end[AXIS_COUNT * (m - 1) + k]! : end;
-          values[i] = start + (p / PLACES) * (end - start);
-        });
-        kinematics.forward(values, tip, axis);
-        proof.leastMm = Math.min(proof.leastMm, surface.toSheet(tip[0]!, tip[1]!, tip[2]!).heightMm);
-      }
-    }
-  }
-  return proof;
 }

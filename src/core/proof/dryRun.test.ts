@@ -1,8 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { carveJob, planJob } from '../../../tests/support';
 import type { Job, Machine } from '../job/schema';
-import { toPartTexts } from '../proof/readBack';
-import { proveDryRun, toDryRun } from './dryRun';
+import { createSetup } from '../pipeline/setup';
+import { hashBlank } from '../probe/grid';
+import { toDryRun } from '../program/dryRun';
+import { proveDryRun } from './dryRun';
+import { toPartTexts } from './readBack';
 
 const planOn = async (change: Partial<Machine> = {}) => {
   const job: Job = { ...carveJob('DRY', { carve: { maxDepthMm: 0.6 } }), machine: { ...carveJob('x').machine, ...change } };
@@ -16,11 +19,11 @@ describe('a dry run', () => {
     ['iso6983', 'mm'],
     ['short-lines', 'in'],
   ] as const)('%s, %s: the same way, lifted, with the spindle still', async (dialect, programUnit) => {
-    const { job, plan, surface, proof } = await planOn({ dialect, programUnit, toolChanger: false, toolLengths: 'control' });
+    const { job, setup, plan, proof } = await planOn({ dialect, programUnit, toolChanger: false, toolLengths: 'control' });
     const texts = toPartTexts(plan.program);
     const dry = toDryRun(texts, job, 20);
-    const own = proveDryRun(dry, job, surface);
-    const wet = proveDryRun(texts, job, surface);
+    const own = proveDryRun(setup, dry);
+    const wet = proveDryRun(setup, texts);
     expect([own.faults, own.still, wet.still]).toEqual([0, true, false]);
     // What cuts to a depth stays above the blank by the lift less that depth.
     const deepest = Math.max(...plan.cuts.map((c) => c.maxDepthMm));
@@ -36,16 +39,39 @@ describe('a dry run', () => {
   });
 
   it('that is lifted by less than the cut is deep says so by its height', async () => {
-    const { job, plan, surface } = await planOn();
-    expect(proveDryRun(toDryRun(toPartTexts(plan.program), job, 0.2), job, surface).leastMm).toBeLessThan(0);
+    const { job, setup, plan } = await planOn();
+    expect(proveDryRun(setup, toDryRun(toPartTexts(plan.program), job, 0.2)).leastMm).toBeLessThan(0);
   });
 
   it('notices a Z that was left where it was', async () => {
-    const { job, plan, surface } = await planOn();
+    const { job, setup, plan } = await planOn();
     const dry = toDryRun(toPartTexts(plan.program), job, 20);
     const lines = dry[0]!.split('\n');
     const low = lines.findIndex((l) => /^G1 .*Z|^G93 G1 .*Z/.test(l));
     lines[low] = lines[low]!.replace(/Z[\d.]+/, 'Z19.8');
-    expect(proveDryRun([lines.join('\n')], job, surface).leastMm).toBeLessThan(0);
+    expect(proveDryRun(setup, [lines.join('\n')]).leastMm).toBeLessThan(0);
+  });
+
+  it('that would lift the nose over the top of the machine says by how much', async () => {
+    const { job, setup, plan, proof } = await planOn({ standsAt: { xMm: null, yMm: null, noseMm: 110 } });
+    expect(proof.findings.filter((f) => f.code === 'nose-too-low')).toEqual([]);
+    const lifted = (mm: number) => proveDryRun(setup, toDryRun(toPartTexts(plan.program), job, mm)).beyond.map((f) => f.text);
+    expect(lifted(5)).toEqual([]);
+    expect(lifted(20)).toEqual([expect.stringMatching(/nose would have to be 13\.0 mm over the top of the machine/)]);
+  });
+
+  it('leaves alone what a block of the machine’s own says from where the tool is', async () => {
+    const { job, plan } = await planOn({ ownBlocks: { start: 'G91\nG0 Z5.\nG90', change: null, end: '' } });
+    const text = toDryRun(toPartTexts(plan.program), job, 20)[0]!;
+    expect(text).toContain('\nG91\nG0 Z5.\nG90\n');
+    expect(text.split('G90\n')[1]).not.toMatch(/Z[0-9]\./);
+  });
+
+  it('is measured over the blank as it was measured', async () => {
+    const { job, setup, plan } = await planOn();
+    const measured = { xMm: [40], turnDeg: [0], mm: [[0.3]], follows: true, blank: hashBlank(job.blank) };
+    const thicker = createSetup({ ...job, measured });
+    const texts = toDryRun(toPartTexts(plan.program), job, 20);
+    expect(proveDryRun(thicker, texts).leastMm).toBeCloseTo(proveDryRun(setup, texts).leastMm - 0.3, 6);
   });
 });

@@ -35,7 +35,7 @@ export function Inspector(props: InspectorProps) {
   const own = props.findings.filter((f) => f.where.station === station);
   return (
     <aside className="inspector" aria-label="Inspector" data-testid="inspector">
-      {station === 'blank' && <BlankPanel machines={props.machines} />}
+      {station === 'blank' && <BlankPanel machines={props.machines} lettering={props.lettering} />}
       {station === 'lettering' && <LetteringPanel lettering={props.lettering} plan={props.stale ? null : props.plan} fonts={props.fonts} />}
       {station === 'lay' && <LayPanel lettering={props.lettering} />}
       {station === 'cuts' && (

@@ -12,6 +12,11 @@ export const blankWording = {
     'the blank was measured before it was changed, and the passes do not follow what was measured',
     'Measure it again at Blank, or let the passes follow the drawn blank',
   ],
+  'measured-short': (d: { name: string; mm: number }) => [
+    'warns',
+    `"${d.name}" goes ${n(d.mm, 1)} mm past where the blank was measured; there it is taken to be as at the last place`,
+    'Measure it again at Blank, under the lettering as it is now',
+  ],
   'shape-missing': (d: { source: string }) => ['spoils', `the shape "${d.source}" is not here`, 'Import its file again at Blank'],
   'patch-missing': (d: { source: string }) => [
     'spoils',

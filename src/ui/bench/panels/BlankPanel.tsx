@@ -4,6 +4,7 @@ import Form from 'react-bootstrap/Form';
 import { convertBlank } from '../../../core/job/defaults';
 import { BLANK_NAMES } from '../../../core/job/blankText';
 import { type Blank, type BlankKind, type Job, type Machine } from '../../../core/job/schema';
+import type { LetteringView } from '../../../workers/planning.client';
 import { RadioRow } from '../../common/RadioRow';
 import { useBench, useJob, useView } from '../../state/benchStore';
 import { BlankDrawing } from '../BlankDrawing';
@@ -36,7 +37,7 @@ const KINDS: readonly [BlankKind, string, string][] = [
 ];
 
 /** The piece of stock, and how it sits on the machine. */
-export function BlankPanel({ machines }: { machines: readonly Machine[] }) {
+export function BlankPanel({ machines, lettering }: { machines: readonly Machine[]; lettering: LetteringView | null }) {
   const bench = useBench();
   const job = useJob();
   const { blank, units } = job;
@@ -121,7 +122,7 @@ export function BlankPanel({ machines }: { machines: readonly Machine[] }) {
       <KeyFigures blank={blank} units={units} />
       <ZeroFields blank={blank} put={put} />
       <OnMachine blank={blank} machines={machines} />
-      <MeasuredSection />
+      <MeasuredSection lettering={lettering} />
     </>
   );
 }

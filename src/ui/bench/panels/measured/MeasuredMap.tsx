@@ -3,6 +3,7 @@
 import { useMemo } from 'react';
 import { scaleLinear } from 'd3-scale';
 import type { Measured } from '../../../../core/job/schema';
+import { isArc } from '../../../../core/probe/grid';
 import { createMeasuredMap } from '../../../../core/probe/measuredMap';
 import { fromTurnDeg, toTurnDeg, type Surface } from '../../../../core/surface/surface';
 import { formatDeg, formatLength, type Units } from '../../../common/format';
@@ -19,16 +20,24 @@ export function MeasuredMap({ measured, surface, units }: { measured: Measured; 
   const most = Math.max(0.001, ...measured.mm.flat().map(Math.abs));
   const x = scaleLinear().domain([minX, maxX]).range([LEFT, WIDTH]);
   const y = scaleLinear().domain([minY, maxY]).range([height, 4]);
+  const closed = surface.periodMm !== null;
   const cells = useMemo(() => {
     const map = createMeasuredMap(measured, surface);
+    const [first, last] = [measured.turnDeg[0]!, measured.turnDeg[measured.turnDeg.length - 1]!].map((deg) => fromTurnDeg(surface, deg));
+    const arc = closed && isArc(measured.turnDeg);
+    // Round, what lies between the ends of an arc; on what does not close, what lies between the outermost places.
+    const isRoundKnown = (y: number): boolean =>
+      closed ? !arc || wrapInto(y - first! + minY, surface) - minY <= last! - first! : y >= first! && y <= last!;
+    const isKnown = (x: number, y: number): boolean =>
+      (measured.xMm.length === 1 || (x >= measured.xMm[0]! && x <= measured.xMm[measured.xMm.length - 1]!)) &&
+      (measured.turnDeg.length === 1 || isRoundKnown(y));
     return Array.from({ length: COLUMNS * ROWS }, (_, k) => {
       const [i, j] = [k % COLUMNS, Math.floor(k / COLUMNS)];
       const [cx, cy] = [minX + ((i + 0.5) / COLUMNS) * (maxX - minX), minY + ((j + 0.5) / ROWS) * (maxY - minY)];
-      return { i, j, v: map(cx, cy) };
+      return { i, j, v: map(cx, cy), known: isKnown(cx, cy) };
     });
-  }, [measured, surface, minX, maxX, minY, maxY]);
+  }, [measured, surface, closed, minX, maxX, minY, maxY]);
   const [w, h] = [(WIDTH - LEFT) / COLUMNS, (height - 4) / ROWS];
-  const closed = surface.periodMm !== null;
   const turns = scaleLinear()
     .domain([toTurnDeg(surface, minY), toTurnDeg(surface, maxY)])
     .ticks(4);
@@ -39,8 +48,16 @@ export function MeasuredMap({ measured, surface, units }: { measured: Measured; 
         role="img"
         aria-label={`Map of the blank as measured, ${formatLength(most, units)} ${units} at the most`}
       >
-        {cells.map(({ i, j, v }) => (
-          <rect key={`${i} ${j}`} x={LEFT + i * w} y={height - (j + 1) * h} width={w + 0.4} height={h + 0.4} fill={toOffColour(v / most)} />
+        {cells.map(({ i, j, v, known }) => (
+          <rect
+            key={`${i} ${j}`}
+            x={LEFT + i * w}
+            y={height - (j + 1) * h}
+            width={w + 0.4}
+            height={h + 0.4}
+            fill={toOffColour(v / most)}
+            className={known ? undefined : 'guessed'}
+          />
         ))}
         {measured.xMm.flatMap((px) =>
           measured.turnDeg.map((deg) => (
@@ -60,7 +77,7 @@ export function MeasuredMap({ measured, surface, units }: { measured: Measured; 
       </svg>
       <figcaption>
         <span className="scale" style={{ background: `linear-gradient(to right, ${[-1, -0.5, 0, 0.5, 1].map(toOffColour).join(', ')})` }} />{' '}
-        −{formatLength(most, units)} to +{formatLength(most, units)} {units} out of the drawn blank
+        −{formatLength(most, units)} to +{formatLength(most, units)} {units} out of the drawn blank; faint past the places touched
       </figcaption>
     </figure>
   );

@@ -4,19 +4,16 @@ import { useMemo, useState } from 'react';
 import { DownloadSimpleIcon, UploadSimpleIcon } from '@phosphor-icons/react';
 import { toFileStem } from '../../../../core/base/fileStem';
 import type { Job, Measured } from '../../../../core/job/schema';
+import { getLetteringBox } from '../../../../core/export/report';
 import { createSetupOn } from '../../../../core/pipeline/setup';
 import { describeMeasured, measureFigures } from '../../../../core/probe/describe';
 import { hashBlank, MAX_GRID } from '../../../../core/probe/grid';
-import {
-  describeProbeRefusal,
-  PROBE_DEFAULTS,
-  proveProbeProgram,
-  writeProbeProgram,
-  type ProbeSettings,
-} from '../../../../core/probe/probeProgram';
+import { describeProbeRefusal, PROBE_DEFAULTS, writeProbeProgram, type ProbeSettings } from '../../../../core/probe/probeProgram';
 import { createMeasured, readProbeResults } from '../../../../core/probe/results';
+import { proveProbeProgram } from '../../../../core/proof/probing';
+import type { LetteringView } from '../../../../workers/planning.client';
 import { Button } from '../../../common/Button';
-import { Tick } from '../../../common/fields';
+import { Choice, Tick } from '../../../common/fields';
 import { FileButton } from '../../../common/FileButton';
 import { formatLengthUnit } from '../../../common/format';
 import { QuantityField } from '../../../common/QuantityField';
@@ -29,33 +26,48 @@ import { TouchOnRunner } from './TouchOnRunner';
 import { TypedTable } from './TypedTable';
 
 const FAULTS_SAID = 4;
+/** What of the blank is touched. */
+type Part = 'all' | 'lettering';
+const PARTS: readonly (readonly [Part, string])[] = [
+  ['all', 'All of the blank'],
+  ['lettering', 'What is under the lettering'],
+];
 /** A grid of more places than this is not typed. */
 const MOST_TYPED = 120;
 
 /** The blank as it is and not as it was drawn: probed on the machine, mapped, and followed by the passes. */
-export function MeasuredSection() {
+export function MeasuredSection({ lettering }: { lettering: LetteringView | null }) {
   const bench = useBench();
   const job = useJob();
   const surface = useSurface();
   const { measured, blank, units, machine } = job;
-  const [settings, setSettings] = useState<ProbeSettings>(PROBE_DEFAULTS);
+  const [typed, setTyped] = useState(PROBE_DEFAULTS);
+  const [part, setPart] = useState<Part>('all');
+  const settings: ProbeSettings = { ...typed, within: part === 'lettering' && lettering ? getLetteringBox(lettering) : null };
   const [told, setTold] = useState<{ wrong: boolean; lines: string[] } | null>(null);
   const [typing, setTyping] = useState(false);
   const setup = useMemo(() => createSetupOn({ ...job, measured: null }, surface), [job, surface]);
   const put = (patch: Partial<ProbeSettings>): null => {
-    setSettings({ ...settings, ...patch });
+    setTyped({ ...typed, ...patch });
     return null;
   };
   const keep = (next: Measured | null): void => void bench.edit('measured', (j): Job => ({ ...j, measured: next }));
   const takeProgram = () => {
     const made = writeProbeProgram(setup, settings);
     if (!made.ok) return setTold({ wrong: true, lines: [describeProbeRefusal(made.error)] });
-    const { touches, faults, still } = proveProbeProgram(setup, made.text);
-    if (faults.length > 0 || !still || touches !== made.places.length)
+    const { touches, faults, beyond } = proveProbeProgram(setup, made.text, made.places, settings);
+    if (faults.length > 0)
       return setTold({
         wrong: true,
         lines: ['The probing program does not read back: report this, it is a defect of Hobel.', ...faults.slice(0, 2)],
       });
+    if (beyond[0]) {
+      const lines = [
+        `The probing program would leave the machine: ${beyond[0].text}.`,
+        part === 'all' ? 'Touch it under the lettering alone, or set zero elsewhere.' : `${beyond[0].remedy}.`,
+      ];
+      return setTold({ wrong: true, lines });
+    }
     saveFile(`${toFileStem(job.name, 'program')}-probe.nc`, made.text);
     setTold({
       wrong: false,
@@ -79,6 +91,7 @@ export function MeasuredSection() {
         No round blank is quite round, and a clamped board bows. Touch it at a grid of places, and the passes follow what was found.
       </p>
       <div className="fields">
+        <Choice<Part> label="Touched" wide value={part} options={PARTS} onValue={setPart} />
         <QuantityField
           label="Places along"
           kind="number"

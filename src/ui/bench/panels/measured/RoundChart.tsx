@@ -2,6 +2,7 @@
 
 import { scaleLinear } from 'd3-scale';
 import type { Measured } from '../../../../core/job/schema';
+import { isArc } from '../../../../core/probe/grid';
 import { createMeasuredMap } from '../../../../core/probe/measuredMap';
 import { formatLength, type Units } from '../../../common/format';
 import { toPlaceColour } from './colours';
@@ -19,6 +20,8 @@ export function RoundChart({ measured, closed, units }: { measured: Measured; cl
   const middle = SIZE / 2;
   const map = createMeasuredMap(measured, { periodMm: closed ? 360 : null, mmPerRad: 180 / Math.PI });
   if (!closed) return <AcrossChart measured={measured} most={most} units={units} />;
+  // Where an arc alone was touched, nothing is shown of the rest.
+  const [from, to] = isArc(turnDeg) ? [turnDeg[0]!, turnDeg[turnDeg.length - 1]!] : [0, 360];
   const radius = scaleLinear().domain([-most, most]).range([INNER, OUTER]);
   // Turn 0 is on top, and turns grow as the rotary brings them there: seen from the datum end, against the clock.
   const place = (deg: number, v: number): string => {
@@ -53,9 +56,11 @@ export function RoundChart({ measured, closed, units }: { measured: Measured; cl
           );
         })}
         {xMm.map((x, i) => (
-          <polygon
+          <polyline
             key={x}
-            points={Array.from({ length: STEPS }, (_, k) => place((360 * k) / STEPS, map(x, (360 * k) / STEPS))).join(' ')}
+            points={Array.from({ length: STEPS + 1 }, (_, k) => from + (k / STEPS) * (to - from))
+              .map((deg) => place(deg, map(x, deg)))
+              .join(' ')}
             fill="none"
             stroke={toPlaceColour(i, xMm.length)}
             strokeWidth={1.6}

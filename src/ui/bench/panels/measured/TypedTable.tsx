@@ -15,11 +15,16 @@ interface Props {
   keep(mm: number[][]): void;
 }
 
+/** Places that are told apart no farther than this are the same, mm or degrees. */
+const SAME = 1e-6;
+const isSame = (a: readonly number[], b: readonly number[]): boolean =>
+  a.length === b.length && a.every((v, k) => Math.abs(v - b[k]!) < SAME);
+
 /** What a dial gauge read at each place of the grid, typed: how far the surface stands out of the drawn one. */
 export function TypedTable({ setup, grid, measured, keep }: Props) {
   const { units } = useJob();
   const { xMm, turnDeg } = listPlaces(setup.job.blank, setup.surface, grid);
-  const fits = measured?.xMm.length === xMm.length && measured.turnDeg.length === turnDeg.length;
+  const fits = measured && isSame(measured.xMm, xMm) && isSame(measured.turnDeg, turnDeg);
   const [mm, setMm] = useState<number[][]>(() => (fits ? measured.mm : xMm.map(() => turnDeg.map(() => 0))));
   const isGrid = mm.length === xMm.length && mm[0]!.length === turnDeg.length;
   const shown = isGrid ? mm : xMm.map(() => turnDeg.map(() => 0));

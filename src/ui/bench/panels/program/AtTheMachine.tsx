@@ -9,8 +9,9 @@ import { getZeroPlace } from '../../../../core/job/zero';
 import { createSetupOn, listRuns } from '../../../../core/pipeline/setup';
 import { findStrokeStart } from '../../../../core/program/beginHere';
 import { beginProven } from '../../../../core/proof/begin';
+import { proveDryRun } from '../../../../core/proof/dryRun';
 import { toPartName, toPartText } from '../../../../core/program/dialect';
-import { proveDryRun, toDryRun } from '../../../../core/program/dryRun';
+import { toDryRun } from '../../../../core/program/dryRun';
 import { OUTLINE_HEIGHT_MM, type LetteringView, type PlanView } from '../../../../workers/planning.client';
 import { Button } from '../../../common/Button';
 import { formatLengthUnit, formatTime } from '../../../common/format';
@@ -27,6 +28,9 @@ const DRY_LIFT_MM = 20;
 /** A dry run keeps at least this far off the blank, mm. */
 const DRY_CLEAR_MM = 1;
 
+/** A sentence that goes on after another. */
+const toClause = (text: string): string => text[0]!.toLowerCase() + text.slice(1);
+
 /** The same program lifted, with the spindle still: for a look at the machine. It may leave before what would spoil the piece is mended. */
 function DryRun({ plan }: { plan: PlanView }) {
   const job = useJob();
@@ -40,7 +44,7 @@ function DryRun({ plan }: { plan: PlanView }) {
       job,
       liftMm,
     );
-    const { leastMm, topMm, still, faults } = proveDryRun(texts, job, surface);
+    const { leastMm, topMm, still, faults, beyond } = proveDryRun(createSetupOn(job, surface), texts);
     if (!still)
       return setTold({ wrong: true, text: 'A block of the machine’s own starts the spindle: take that out of it for a dry run.' });
     if (faults > 0) return setTold({ wrong: true, text: 'The dry run does not read back: report this, it is a defect of Hobel.' });
@@ -49,11 +53,18 @@ function DryRun({ plan }: { plan: PlanView }) {
       const how = leastMm < 0 ? `${length(-leastMm)} into the blank` : `within ${length(leastMm)} of the blank`;
       return setTold({ wrong: true, text: `Lifted by ${length(liftMm)} it would come ${how}: lift it by ${length(wanted)} or more.` });
     }
+    if (beyond[0])
+      return setTold({
+        wrong: true,
+        text: `Lifted by ${length(liftMm)} it would leave the machine: ${beyond[0].text}. Lift it by less, or ${toClause(beyond[0].remedy)}.`,
+      });
     plan.program.parts.forEach((p, k) => saveFile(p.name.replace(/\.nc$/, '-dry.nc'), texts[k]!));
     setTold({ wrong: false, text: `Read back, it stays ${length(leastMm)} off the blank and goes up to Z ${length(topMm)}.` });
   };
   const takeOutline = () => {
-    const { leastMm, still, faults } = proveDryRun([plan.outlineRun!], job, surface);
+    const { leastMm, still, faults, beyond } = proveDryRun(createSetupOn(job, surface), [plan.outlineRun!]);
+    if (beyond[0])
+      return setTold({ wrong: true, text: `The outline run would leave the machine: ${beyond[0].text}. ${beyond[0].remedy}.` });
     if (!still || faults > 0 || leastMm < DRY_CLEAR_MM)
       return setTold({ wrong: true, text: `The outline run would come within ${length(leastMm)} of the blank: take a dry run instead.` });
     saveFile(toPartName({ suffix: '' }, `${toFileStem(job.name, 'program')}-outline`), plan.outlineRun!);
