@@ -118,6 +118,26 @@ describe('a blank that is not round', () => {
     expect(deep - shallow).toBeGreaterThan(0.15);
   });
 
+  it.each([
+    ['a cone under a radial tool', createBlank('cone')],
+    ['a barrel under a radial tool', createBlank('turned')],
+    ['a cylinder', createBlank('cylinder')],
+  ] as const)('of %s has its own places on it, wherever they are', (_, blank) => {
+    const { ground } = createSetup({ ...base(), blank });
+    const off = (x: number, y: number): number => 0.3 * Math.cos(y / 20) + 0.004 * x;
+    const really = createMeasuredWork(ground, off, 1);
+    const pose = new Float64Array(6);
+    let worst = 0;
+    for (let x = 5; x <= 60; x += 5) {
+      for (let y = -40; y <= 40; y += 4) {
+        ground.poseInto(x, y, pose);
+        const at = really.toSheet(...([0, 1, 2].map((k) => pose[k]! + off(x, y) * pose[3 + k]!) as [number, number, number]));
+        worst = Math.max(worst, Math.abs(at.heightMm), Math.abs(at.x - x), Math.abs(at.y - y));
+      }
+    }
+    expect(worst).toBeLessThan(1e-6);
+  });
+
   it('keeps carved edges true where the passes follow it', async () => {
     if (!read.ok) throw new Error(read.error.lines.join());
     const { proof, findings } = await planJob({ ...carveJob('BUOY', { carve: { maxDepthMm: 1 } }), measured: read.value });

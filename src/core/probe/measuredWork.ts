@@ -1,6 +1,9 @@
 import type { Work } from '../machine/stance';
 import type { OffsetAt } from './measuredMap';
 
+/** Steps to the foot of a place under a leaning tool, and where they end: what is measured changes by far less than that in one, mm. */
+const MAX_STEPS = 8;
+const SAME_MM = 1e-7;
 /** Step for derivatives on the sheet, mm. */
 const STEP_MM = 1e-3;
 
@@ -60,8 +63,17 @@ export function createMeasuredWork(work: Work, offsetAt: OffsetAt, mostMm: numbe
     },
     wallAt: (x, y) => work.wallAt(x, y) + offsetAt(x, y),
     toSheet(px, py, pz) {
-      const at = work.toSheet(px, py, pz);
-      return { ...at, heightMm: at.heightMm - offsetAt(at.x, at.y) };
+      let at = work.toSheet(px, py, pz);
+      let d = offsetAt(at.x, at.y);
+      if (work.alongNormal) return { ...at, heightMm: at.heightMm - d };
+      // Under a leaning tool the place that was moved here has its foot beside this one.
+      for (let k = 0, last = Infinity; k < MAX_STEPS && Math.abs(d - last) > SAME_MM; k++) {
+        work.poseInto(at.x, at.y, pose);
+        at = work.toSheet(px - d * pose[3]!, py - d * pose[4]!, pz - d * pose[5]!);
+        last = d;
+        d = offsetAt(at.x, at.y);
+      }
+      return at;
     },
   };
 }

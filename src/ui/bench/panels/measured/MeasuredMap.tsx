@@ -10,6 +10,8 @@ import { formatDeg, formatLength, type Units } from '../../../common/format';
 import { toOffColour } from './colours';
 
 const [WIDTH, LEFT, BOTTOM] = [300, 40, 18];
+/** Half of what a figure under the map takes. */
+const HALF_LABEL = 8;
 /** Cells of the map. */
 const [COLUMNS, ROWS] = [60, 45];
 
@@ -48,16 +50,21 @@ export function MeasuredMap({ measured, surface, units }: { measured: Measured; 
         role="img"
         aria-label={`Map of the blank as measured, ${formatLength(most, units)} ${units} at the most`}
       >
-        {cells.map(({ i, j, v, known }) => (
-          <rect
-            key={`${i} ${j}`}
-            x={LEFT + i * w}
-            y={height - (j + 1) * h}
-            width={w + 0.4}
-            height={h + 0.4}
-            fill={toOffColour(v / most)}
-            className={known ? undefined : 'guessed'}
-          />
+        {[true, false].map((known) => (
+          <g key={String(known)} className={known ? undefined : 'guessed'}>
+            {cells
+              .filter((c) => c.known === known)
+              .map(({ i, j, v }) => (
+                <rect
+                  key={`${i} ${j}`}
+                  x={LEFT + i * w}
+                  y={height - (j + 1) * h}
+                  width={w + 0.4}
+                  height={h + 0.4}
+                  fill={toOffColour(v / most)}
+                />
+              ))}
+          </g>
         ))}
         {measured.xMm.flatMap((px) =>
           measured.turnDeg.map((deg) => (
@@ -70,7 +77,7 @@ export function MeasuredMap({ measured, surface, units }: { measured: Measured; 
           </text>
         ))}
         {x.ticks(5).map((v) => (
-          <text key={v} x={x(v)} y={height + 13} textAnchor="middle">
+          <text key={v} x={x(v)} y={height + 13} textAnchor={x(v) > WIDTH - HALF_LABEL ? 'end' : 'middle'}>
             {formatLength(v, units, 0)}
           </text>
         ))}

@@ -135,7 +135,7 @@ export function MeasuredSection({ lettering }: { lettering: LetteringView | null
           onValue={(v) => takeCount(v, 999, (toolNumber) => put({ toolNumber }))}
         />
       </div>
-      <div className="d-flex gap-2 flex-wrap mb-2">
+      <div className="d-flex gap-2 flex-wrap mt-2 mb-2">
         <Button size="sm" variant="outline-primary" onClick={takeProgram}>
           <DownloadSimpleIcon size={15} /> Probing program
         </Button>
@@ -178,7 +178,7 @@ function Shown({ measured, isOther, keep }: { measured: Measured; isOther: boole
   const { blank, units } = useJob();
   const surface = useSurface();
   const figures = useMemo(() => measureFigures(measured, surface), [measured, surface]);
-  const words = describeMeasured(figures, blank, (mm) => formatLengthUnit(mm, units));
+  const words = describeMeasured(figures, blank, (mm) => formatLengthUnit(mm, units).replace('-', '−'));
   return (
     <section aria-label="The blank as measured">
       {isOther && <p className="text-danger small">The blank was changed since it was measured: measure it again.</p>}
