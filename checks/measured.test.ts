@@ -15,9 +15,12 @@ import { readProbeResults } from '../src/core/probe/results';
 import { proveProbeProgram } from '../src/core/proof/probing';
 import { proveField } from '../src/core/removal/proveField';
 import { createBlank } from '../src/core/job/defaults';
+import { STARTER_MACHINES } from '../src/core/job/starterMachines';
+import { fromTurnDeg, toTurnDeg } from '../src/core/surface/surface';
 import { carveJob, lineJob, machineWith, planJob, tiltingMachine } from '../tests/support';
 
 const DEG = Math.PI / 180;
+const PLAIN_TABLE = STARTER_MACHINES.find((m) => m.layout.kind === 'table')!;
 const OFF = { mm: 0.15, deg: 40, taper: 0.001 };
 
 /** How far the eccentric, slightly conical cylinder stands out of the drawn one of radius r at a turn. */
@@ -27,8 +30,21 @@ function outside(r: number, x: number, turnDeg: number): number {
   return OFF.mm * Math.cos(t) + Math.sqrt(own * own - (OFF.mm * Math.sin(t)) ** 2) - r;
 }
 
+/** How far the metal stands out of the drawn blank at a place of the sheet, by a closed form. */
+type Really = (setup: Setup, x: number, turnDeg: number) => number;
+const eccentric: Really = (_, x, turnDeg) => outside(20, x, turnDeg);
+/** A cone beside its axis: cut square to the axis it is a circle beside the rotary's. */
+const eccentricCone: Really = ({ surface, job }, x, turnDeg) => {
+  if (job.blank.kind !== 'cone') throw new Error(job.blank.kind);
+  const { datumDiameterMm: d0, farDiameterMm: d1, lengthMm } = job.blank;
+  const along = ((x - surface.domain.minX) / (surface.domain.maxX - surface.domain.minX)) * lengthMm;
+  return outside((d0 + (along / lengthMm) * (d1 - d0)) / 2, along, turnDeg);
+};
+/** A board that bows between its clamps, and rises to one side. */
+const bowed: Really = (_, x, across) => 0.25 * Math.sin((x / 120) * Math.PI) - 0.1 * (across / 30) ** 2 + 0.002 * across;
+
 /** What a control would log of touching it: the words of each touch, in the program's unit. */
-function touch(setup: Setup, settings = PROBE_DEFAULTS, unit = 1): string {
+function touch(setup: Setup, settings = PROBE_DEFAULTS, unit = 1, really: Really = eccentric): string {
   const made = writeProbeProgram(setup, settings);
   if (!made.ok) throw new Error(made.error.kind);
   const { kinematics, ground, surface } = setup;
@@ -37,8 +53,8 @@ function touch(setup: Setup, settings = PROBE_DEFAULTS, unit = 1): string {
     out = new Float64Array(kinematics.axes.length);
   return made.places
     .map(([x, turn]) => {
-      ground.poseInto(x, (turn / 180) * Math.PI * surface.mmPerRad, pose);
-      const d = outside(20, x, turn);
+      ground.poseInto(x, fromTurnDeg(surface, turn), pose);
+      const d = really(setup, x, turn);
       for (let k = 0; k < 3; k++) tip[k] = pose[k]! + d * pose[3 + k]!;
       kinematics.inverse(tip, pose.subarray(3), new Float64Array(out.length), out);
       return kinematics.axes.map((a, k) => `${a.letter}${(a.kind === 'linear' ? out[k]! / unit : out[k]!).toFixed(5)}`).join(' ');
@@ -87,36 +103,46 @@ describe('a blank that is not round', () => {
     expect(words.map((w) => w.text).join(' ')).toContain('Its diameter is 40.20 mm, not 40.00 mm');
   });
 
-  it('is cut as deep as asked all round where the passes follow it, by the removal on the eccentric blank; and is not where they do not', async () => {
-    if (!read.ok) throw new Error(read.error.lines.join());
-    const measureDepths = async (job: Job): Promise<[number, number]> => {
-      const { setup: own, lettering, plan, proof } = await planJob(job);
-      expect(proof.readBack.maxTipUm).toBeLessThan(1.5);
-      // The blank as it really is, by the closed form, not by the map.
-      const really = createMeasuredWork(own.ground, (x, y) => outside(20, x, y / own.surface.mmPerRad / DEG), 0.4);
-      const real: Setup = { ...own, work: really };
-      const { removal } = runSteps(proveField(real, lettering, proof.readBack.readings, listToolsByHand(own.runs, plan), 0.01));
-      let least = Infinity,
-        most = 0;
-      for (let i = 0; i < plan.moves.count; i++) {
-        if (plan.moves.sheet[3 * i + 2]! < 0.2999) continue;
-        // The deepest cell about the tip: the middle of none lies just under it.
-        const beside = [-1, 0, 1].flatMap((a) => [-1, 0, 1].map((b) => [0.01 * a, 0.01 * b]));
-        const [x, y] = [plan.moves.sheet[3 * i]!, plan.moves.sheet[3 * i + 1]!];
-        const depth = Math.max(...beside.map(([a, b]) => removal.field.depthAt(x + a!, y + b!)));
-        least = Math.min(least, depth);
-        most = Math.max(most, depth);
-      }
-      return [least, most];
-    };
-    const job = base();
-    const [least, most] = await measureDepths({ ...job, measured: read.value });
-    // The middle of the nearest cell lies beside the tip's way by no more than half a cell, where a cone of 60° is 9 µm less deep.
-    expect(least).toBeGreaterThan(0.3 - 0.009);
-    expect(most).toBeLessThan(0.3 + 0.002);
-    const [shallow, deep] = await measureDepths(job);
-    expect(deep - shallow).toBeGreaterThan(0.15);
-  });
+  it.each<[string, Partial<Job>, Really, leanRad: number]>([
+    ['cylinder', {}, eccentric, 0],
+    ['cone under a radial tool', { blank: createBlank('cone') }, eccentricCone, Math.atan(10 / 70)],
+    ['board on a table', { blank: createBlank('plate'), machine: PLAIN_TABLE }, bowed, 0],
+  ])(
+    'is cut as deep as asked where the passes follow it, by the removal on the real %s; and is not where they do not',
+    async (_, patch, really, leanRad) => {
+      const measureDepths = async (job: Job): Promise<[number, number]> => {
+        const { setup: own, lettering, plan, proof } = await planJob(job);
+        expect(proof.readBack.maxTipUm).toBeLessThan(1.5);
+        // The blank as it really is, by the closed form, not by the map.
+        const work = createMeasuredWork(own.ground, (x, y) => really(own, x, toTurnDeg(own.surface, y)), 0.4);
+        const real: Setup = { ...own, work };
+        const { removal } = runSteps(proveField(real, lettering, proof.readBack.readings, listToolsByHand(own.runs, plan), 0.01));
+        let least = Infinity,
+          most = 0;
+        for (let i = 0; i < plan.moves.count; i++) {
+          if (plan.moves.sheet[3 * i + 2]! < 0.2999) continue;
+          // The deepest cell about the tip: the middle of none lies just under it.
+          const beside = [-1, 0, 1].flatMap((a) => [-1, 0, 1].map((b) => [0.01 * a, 0.01 * b]));
+          const [x, y] = [plan.moves.sheet[3 * i]!, plan.moves.sheet[3 * i + 1]!];
+          const depth = Math.max(...beside.map(([a, b]) => removal.field.depthAt(x + a!, y + b!)));
+          least = Math.min(least, depth);
+          most = Math.max(most, depth);
+        }
+        return [least, most];
+      };
+      const job = { ...base(), ...patch } as Job;
+      const drawn = createSetup(job);
+      const log = readProbeResults(touch(drawn, PROBE_DEFAULTS, 1, really), drawn, PROBE_DEFAULTS, 0);
+      if (!log.ok) throw new Error(log.error.lines.join());
+      const [least, most] = await measureDepths({ ...job, measured: log.value });
+      // The middle of the nearest cell lies beside the tip's way by no more than half a cell, where a cone of 60° is 9 µm less deep.
+      expect(least).toBeGreaterThan(0.3 - 0.009);
+      // The flat of the tip, 0.1 across, goes deeper on the side that it leans to.
+      expect(most).toBeLessThan(0.3 + 0.002 + 0.05 * Math.tan(leanRad));
+      const [shallow, deep] = await measureDepths(job);
+      expect(deep - shallow).toBeGreaterThan(0.1);
+    },
+  );
 
   it.each([
     ['a cone under a radial tool', createBlank('cone')],
