@@ -90,6 +90,21 @@ describe('a blank that is not round', () => {
     expect(words.join(' ')).toMatch(/thicker at the far end/);
   });
 
+  it('is told the same from places that are not even all round', () => {
+    const uneven = {
+      ...PROBE_DEFAULTS,
+      within: { minX: 10, maxX: 70, minY: -setup.surface.mmPerRad * 100 * DEG, maxY: setup.surface.mmPerRad * 100 * DEG },
+    };
+    const log = readProbeResults(touch(setup, uneven), setup, uneven, 0);
+    if (!log.ok) throw new Error(log.error.lines.join());
+    expect(Math.max(...log.value.turnDeg)).toBeLessThan(120);
+    const figures = measureFigures(log.value, setup.surface);
+    expect(figures.eccentric!.mm).toBeCloseTo(OFF.mm, 3);
+    expect(figures.eccentric!.turnDeg).toBeCloseTo(OFF.deg, 1);
+    expect(figures.meanMm).toBeCloseTo(OFF.taper * 40, 3);
+    expect(figures.restMm).toBeLessThan(0.001);
+  });
+
   it('is told to be clamped anew where it runs out far, and to be another size where it is', () => {
     const turnDeg = [-180, -90, 0, 90];
     const mm = [turnDeg.map((d) => 0.4 * Math.cos(d * DEG) + 0.1), turnDeg.map((d) => 0.4 * Math.cos(d * DEG) + 0.1)];

@@ -29,16 +29,17 @@ export function measureFigures(measured: Pick<Measured, 'xMm' | 'turnDeg' | 'mm'
   const { xMm, turnDeg, mm } = measured;
   const all = mm.flat();
   const mean = (list: readonly number[]): number => list.reduce((a, b) => a + b, 0) / list.length;
-  const rows = mm.map(mean);
   const [nx, ny] = [xMm.length, turnDeg.length];
   const closed = surface.periodMm !== null;
   const arc = closed && isArc(turnDeg);
+  const isRing = closed && ny >= 3 && !arc;
+  // First harmonic of each ring: the axis is beside the rotary's by its amplitude, and its mean is no mean of uneven places.
+  const rings = isRing ? mm.map((row) => fitHarmonic(turnDeg, row)) : null;
+  const rows = rings ? rings.map((r) => r.mean) : mm.map(mean);
   const taper = fitLine(xMm, rows);
   const length = nx > 1 ? xMm[nx - 1]! - xMm[0]! : 0;
-  const base = { leastMm: Math.min(...all), mostMm: Math.max(...all), meanMm: mean(all), taperMm: taper.slope * length, arc };
-  if (closed && ny >= 3 && !arc) {
-    // First harmonic of each ring: the axis is beside the rotary's by its amplitude.
-    const rings = mm.map((row) => fitHarmonic(turnDeg, row));
+  const base = { leastMm: Math.min(...all), mostMm: Math.max(...all), meanMm: mean(rows), taperMm: taper.slope * length, arc };
+  if (rings) {
     const along = [
       fitLine(
         xMm,
