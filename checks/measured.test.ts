@@ -261,6 +261,14 @@ describe('a probing program', () => {
     expect(prove({ ...PROBE_DEFAULTS, within })).toEqual({ touches: 60, faults: [], beyond: [] });
   });
 
+  it('takes as long as its searches, and little more for the ways between', () => {
+    const made = writeProbeProgram(createSetup(base()), { ...PROBE_DEFAULTS, within: { minX: 20, maxX: 60, minY: -10, maxY: 10 } });
+    if (!made.ok) throw new Error(made.error.kind);
+    // 60 times 4 mm at 60 mm/min.
+    expect(made.timeS).toBeGreaterThan(60 * 4);
+    expect(made.timeS).toBeLessThan(60 * 4 * 1.5);
+  });
+
   it.each([
     [
       'a touch beside its place',

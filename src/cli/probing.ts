@@ -59,5 +59,5 @@ export async function probeBlank(setup: Setup, within: Box | null, options: Prob
   if (faults[0]) return refuse(`the probing program does not read back: ${faults[0]}`);
   if (beyond[0]) return refuse(`the probing program would leave the machine: ${beyond[0].text}`);
   await writeFile(options.out, made.text);
-  complain(`${touches} places, read back without a fault`);
+  complain(`${touches} places in ${Math.round(made.timeS)} s at the most, read back without a fault`);
 }

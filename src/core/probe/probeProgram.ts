@@ -4,6 +4,8 @@ import { createTool } from '../crib/starterTools';
 import { createCut } from '../cut/kinds/registry';
 import { layPaths } from '../lay/laidPaths';
 import { computeAxisMoves } from '../machine/axisMoves';
+import { toMachineValues } from '../machine/kinematics';
+import { computeTimes, getAxisLimits } from '../machine/time';
 import type { Setup } from '../pipeline/setup';
 import { toPartText } from '../program/dialect';
 import { DIALECTS } from '../program/registry';
@@ -50,12 +52,13 @@ export function describeProbeRefusal(refusal: ProbeRefusal): string {
 /**
  * Writes a program that touches a blank at the places of a grid (G38.2, common practice, no source): to over each at a safe height, down
  * towards it along the tool until the probe trips, and up again. It stops with a fault where it does not trip within the search.
- * @returns The text and the places in the order in which they are touched; or why there is none.
+ * @returns The text, the places in the order in which they are touched, and how long it takes where each search runs to its end; or why
+ * there is none.
  */
 export function writeProbeProgram(
   setup: Setup,
   settings: ProbeSettings,
-): { ok: true; text: string; places: [xMm: number, turnDeg: number][] } | { ok: false; error: ProbeRefusal } {
+): { ok: true; text: string; places: [xMm: number, turnDeg: number][]; timeS: number } | { ok: false; error: ProbeRefusal } {
   const { job, kinematics, ground } = setup;
   const dialect = DIALECTS[job.machine.dialect];
   if (!dialect.rules.groups['G38.2']) {
@@ -92,5 +95,10 @@ export function writeProbeProgram(
     { cut: { ...createCut('centre-line', 'probe', 'probe'), name: 'touch the blank, spindle still' }, tool, before: [], spindleRpm: 0 },
   ];
   const program = runSteps(dialect.write({ job: own, kinematics, laid, moves, runs, probes: true }, 'none'));
-  return { ok: true, text: toPartText(program.parts[0]!), places };
+  const times = computeTimes(
+    toMachineValues(kinematics, moves.values),
+    moves.feedTimeMin.map((t) => t * 60),
+    getAxisLimits(kinematics.axes, 0, Math.abs(ground.topMm)),
+  );
+  return { ok: true, text: toPartText(program.parts[0]!), places, timeS: times[times.length - 1] ?? 0 };
 }

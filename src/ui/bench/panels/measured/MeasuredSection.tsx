@@ -15,7 +15,7 @@ import type { LetteringView } from '../../../../workers/planning.client';
 import { Button } from '../../../common/Button';
 import { Choice, Tick } from '../../../common/fields';
 import { FileButton } from '../../../common/FileButton';
-import { formatLengthUnit } from '../../../common/format';
+import { formatLengthUnit, formatTime } from '../../../common/format';
 import { QuantityField } from '../../../common/QuantityField';
 import { saveFile } from '../../../common/saveFile';
 import { useBench, useJob } from '../../../state/benchStore';
@@ -72,7 +72,7 @@ export function MeasuredSection({ lettering }: { lettering: LetteringView | null
     setTold({
       wrong: false,
       lines: [
-        `Read back, it touches ${touches} places with the spindle still. Run it with the probe in as T${settings.toolNumber}, and bring its log here.`,
+        `Read back, it touches ${touches} places with the spindle still, in ${formatTime(made.timeS)} at the most. Run it with the probe in as T${settings.toolNumber}, and bring its log here.`,
       ],
     });
   };
