@@ -76,6 +76,10 @@ export const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => S
     { ...carveJob('O', { words: { heightMm: 12 } }), machine: { ...carveJob('BUOY').machine, mostLines: 100, mergeMm: 0 } },
     /A file of the program has \d+ lines, and the machine takes 100: one stroke alone is as long/,
   ],
+  'line-too-long': [
+    { ...domeJob, machine: { ...TABLE_MACHINE, longestLine: 40, lengthDigits: 6, angleDigits: 6 } },
+    /lines of the program, line \d+ the first, have up to \d+ characters, and the machine takes 40/,
+  ],
   'travel-left': [
     { ...carveJob('HOH', { words: { at: { xMm: 40, turnDeg: 180 } } }), machine: machineWith({ range: { minDeg: -180, maxDeg: 180 } }) },
     /A goes to [-−]?1[89]\d\.\d °, and it can go to [-−]?180\.0 °: [\d.]+ ° too far/,

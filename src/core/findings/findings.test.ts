@@ -90,6 +90,7 @@ describe('findReadBackFaults', () => {
     ['deviation', { maxTipUm: NaN }],
     ['mirrored-program', { mirrored: true }],
     ['program-fault', { faults: [{ part: 0, line: 3, text: 'X stands twice' }] }],
+    ['line-too-long', { faults: [{ part: 0, line: 3, text: 'long', tooLong: { characters: 61, limit: 60 } }] }],
     ['rapid-in-work', { rapidInWork: { part: 0, line: 4 } }],
   ])('%s', (code, patch) => {
     const [found] = codes(patch);

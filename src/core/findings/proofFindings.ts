@@ -28,7 +28,13 @@ export function findReadBackFaults({ machine }: Pick<Job, 'machine'>, back: Read
   const limitUm = Math.max(TIP_TOLERANCE_UM, back.lastDigitUm) + 1000 * (machine.chordToleranceMm + (back.arcs > 0 ? machine.arcMm : 0));
   if (!(back.maxTipUm <= limitUm)) out.push(makeFinding('deviation', inProgram(back.worst), { um: back.maxTipUm, limitUm }));
   if (back.mirrored) out.push(makeFinding('mirrored-program', { station: 'blank' }, {}));
-  for (const fault of back.faults.slice(0, MAX_LISTED)) {
+  const long = back.faults.flatMap((f) => (f.tooLong ? [{ ...f, ...f.tooLong }] : []));
+  if (long[0]) {
+    const { line, limit } = long[0];
+    const characters = Math.max(...long.map((f) => f.characters));
+    out.push(makeFinding('line-too-long', inProgram(long[0]), { line: line + 1, lines: long.length, characters, limit }));
+  }
+  for (const fault of back.faults.filter((f) => !f.tooLong).slice(0, MAX_LISTED)) {
     out.push(makeFinding('program-fault', inProgram(fault), { what: `line ${fault.line + 1}, ${fault.text}` }));
   }
   if (back.rapidInWork) out.push(makeFinding('rapid-in-work', { station: 'cuts', line: back.rapidInWork.line + 1 }, {}));

@@ -13,6 +13,8 @@ export interface ProgramFault {
   /** Line in the text, from 0. */
   line: number;
   text: string;
+  /** Set where the line is longer than the control takes. */
+  tooLong?: { characters: number; limit: number };
 }
 
 /** A place where the program stops, or has its tool changed; with what runs then. */
@@ -118,7 +120,10 @@ function readLine(interpreter: Interpreter, raw: string, line: number, rules: Re
   const fault = (what: string): void => void interpreter.faults.push({ line, text: what });
   if (interpreter.ended) return fault('words after the end of the program');
   const { longestLine = Infinity } = rules;
-  if (raw.length > longestLine) fault(`the line has ${raw.length} characters, and no more than ${longestLine} are taken`);
+  if (raw.length > longestLine) {
+    const text = `the line has ${raw.length} characters, and no more than ${longestLine} are taken`;
+    interpreter.faults.push({ line, text, tooLong: { characters: raw.length, limit: longestLine } });
+  }
   const block = parseBlock(source, rules, fault);
   if (block) interpreter.run(block, line, fault);
 }

@@ -64,6 +64,11 @@ export const programWording = {
     `a file of the program has ${d.lines} lines, and the machine takes ${d.limit}: one stroke alone is as long`,
     'Merge blocks within more, on the Machines page, or engrave the lettering in parts',
   ],
+  'line-too-long': (d: { line: number; lines: number; characters: number; limit: number }) => [
+    'spoils',
+    `${d.lines > 1 ? `${d.lines} lines of the program, line ${d.line} the first, have up to` : `line ${d.line} of the program has`} ${d.characters} characters, and the machine takes ${d.limit}`,
+    'Have fewer digits after the point, or longer lines if it takes them, on the Machines page',
+  ],
   'travel-short': (d: { letter: string; from: number; to: number; travelMm: number }) => [
     'spoils',
     `${d.letter} goes from ${n(d.from, 1)} to ${n(d.to, 1)} mm, ${n(d.to - d.from, 1)} mm in all, and the machine's travel is ${n(d.travelMm, 1)} mm`,
