@@ -11,11 +11,13 @@ import { describeMeasured, measureFigures } from '../src/core/probe/describe';
 import { createMeasuredMap } from '../src/core/probe/measuredMap';
 import { createMeasuredWork } from '../src/core/probe/measuredWork';
 import { PROBE_DEFAULTS, writeProbeProgram, type ProbeSettings } from '../src/core/probe/probeProgram';
+import { createKnown } from '../src/core/probe/grid';
 import { readProbeResults } from '../src/core/probe/results';
 import { proveProbeProgram } from '../src/core/proof/probing';
 import { proveField } from '../src/core/removal/proveField';
 import { createBlank } from '../src/core/job/defaults';
 import { STARTER_MACHINES } from '../src/core/job/starterMachines';
+import { createSurface } from '../src/core/surface/registry';
 import { fromTurnDeg, toTurnDeg } from '../src/core/surface/surface';
 import { carveJob, lineJob, machineWith, planJob, tiltingMachine } from '../tests/support';
 
@@ -224,6 +226,20 @@ describe('a blank that is touched under its lettering alone', () => {
     expect(await findings(178)).toEqual([]);
     expect(await findings(-178)).toEqual([]);
     expect((await findings(100)).join()).toMatch(/goes \d+\.\d mm past where the blank was measured/);
+  });
+
+  it('is known between its places alone, whichever way they are counted', () => {
+    if (!read.ok) throw new Error(read.error.lines.join());
+    const known = createKnown(read.value, setup.surface);
+    const turn = radius * DEG;
+    expect([140, 180, 215, -180, -150].map((deg) => known(30, deg * turn))).toEqual([true, true, true, true, true]);
+    expect([130, 0, -130].map((deg) => known(30, deg * turn))).toEqual([false, false, false]);
+    expect([5, 11, 51, 60].map((x) => known(x, 180 * turn))).toEqual([false, true, true, false]);
+    const ring = createKnown({ xMm: [40], turnDeg: [-180, -60, 60] }, setup.surface);
+    expect([0, 100, 179].map((deg) => ring(1, deg * turn))).toEqual([true, true, true]);
+    expect(ring(-1, 0)).toBe(false);
+    const board = createKnown({ xMm: [10, 100], turnDeg: [-20, 20] }, createSurface(createBlank('plate')));
+    expect([board(50, 0), board(50, 21), board(50, -21), board(9, 0)]).toEqual([true, false, false, false]);
   });
 
   it('has a log that is refused once the lettering stands elsewhere, with why', () => {

@@ -1,7 +1,8 @@
 import { isEmptyBox, type Box } from '../base/rings';
 import type { Blank } from '../job/blankSchema';
 import { hashValue } from '../job/jobHash';
-import { toTurnDeg, type Surface } from '../surface/surface';
+import type { Measured } from '../job/measured';
+import { fromTurnDeg, toTurnDeg, type Surface } from '../surface/surface';
 
 /** How many places are probed along and round. */
 export interface ProbeGrid {
@@ -60,4 +61,24 @@ export function isArc(turnDeg: readonly number[]): boolean {
 /** What tells a blank that was measured from another: all of it but where lettering may stand and where words are 0. */
 export function hashBlank(blank: Blank): string {
   return hashValue({ ...blank, zero: '', seamDeg: 0, clearDatumMm: 0, clearFarMm: 0 });
+}
+
+/** Whether a place of a grid is on the blank: only those are touched. */
+export const isTouched = (surface: Surface, xMm: number, turnDeg: number): boolean =>
+  surface.outsideMm(xMm, fromTurnDeg(surface, turnDeg)) === 0;
+
+/**
+ * Where a measured map lies between places that were touched, and where it only goes on from them: past the outermost, in the gap that an
+ * arc leaves, and beside the blank. One place alone along or round was meant for all.
+ * @returns Whether a place of the sheet, mm, is known.
+ */
+export function createKnown({ xMm, turnDeg }: Pick<Measured, 'xMm' | 'turnDeg'>, surface: Surface): (x: number, y: number) => boolean {
+  const [first, last] = [turnDeg[0]!, turnDeg[turnDeg.length - 1]!].map((deg) => fromTurnDeg(surface, deg)) as [number, number];
+  const { periodMm } = surface;
+  const isRoundKnown = (y: number): boolean => {
+    if (turnDeg.length === 1 || (periodMm !== null && !isArc(turnDeg))) return true;
+    const past = periodMm === null ? y - first : y - first - periodMm * Math.floor((y - first) / periodMm);
+    return past >= 0 && past <= last - first;
+  };
+  return (x, y) => (xMm.length === 1 || (x >= xMm[0]! && x <= xMm[xMm.length - 1]!)) && isRoundKnown(y) && surface.outsideMm(x, y) === 0;
 }

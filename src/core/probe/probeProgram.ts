@@ -10,7 +10,7 @@ import type { Setup } from '../pipeline/setup';
 import { toPartText } from '../program/dialect';
 import { DIALECTS } from '../program/registry';
 import { fromTurnDeg } from '../surface/surface';
-import { listPlaces, type ProbeGrid } from './grid';
+import { isTouched, listPlaces, type ProbeGrid } from './grid';
 
 /** How a blank is probed. */
 export interface ProbeSettings extends ProbeGrid {
@@ -69,7 +69,7 @@ export function writeProbeProgram(
   // Along one line and back along the next.
   const places = turnDeg
     .flatMap((turn, j) => (j % 2 ? [...xMm].reverse() : xMm).map((x): [number, number] => [x, turn]))
-    .filter(([x, turn]) => ground.outsideMm(x, fromTurnDeg(setup.surface, turn)) === 0);
+    .filter(([x, turn]) => isTouched(setup.surface, x, turn));
   if (places.length === 0) return { ok: false, error: { kind: 'off-blank' } };
   const { searchMm, feedMmPerMin } = settings;
   const hopHeightMm = searchMm + OVER_MM;

@@ -4,7 +4,7 @@ import type { Measured } from '../job/measured';
 import type { Setup } from '../pipeline/setup';
 import { AXIS_LETTERS } from '../program/motions';
 import { fromTurnDeg } from '../surface/surface';
-import { hashBlank, listPlaces, type ProbeGrid } from './grid';
+import { hashBlank, isTouched, listPlaces, type ProbeGrid } from './grid';
 
 /** What is wrong with what a probe left, each in a line. */
 export interface ResultsRefusal {
@@ -70,7 +70,7 @@ export function readProbeResults(text: string, setup: Setup, grid: ProbeGrid, ba
     });
   }
   const missing = mm.flatMap((row, i) =>
-    row.flatMap((v, j) => (v === null && isOn(setup, xMm[i]!, ys[j]!) ? [`${i + 1} along, ${j + 1} round`] : [])),
+    row.flatMap((v, j) => (v === null && isTouched(surface, xMm[i]!, turnDeg[j]!) ? [`${i + 1} along, ${j + 1} round`] : [])),
   );
   if (missing.length > 0)
     lines.push(
@@ -85,9 +85,6 @@ export function readProbeResults(text: string, setup: Setup, grid: ProbeGrid, ba
     ),
   );
 }
-
-/** Whether a place is on the blank: only those are touched. */
-const isOn = ({ ground }: Setup, x: number, y: number): boolean => ground.outsideMm(x, y) === 0;
 
 /** A map from its entries; places beside the blank, which nobody touches, are taken to be as the nearest that is on it. */
 export function createMeasured({ job, surface }: Setup, grid: ProbeGrid, mm: number[][]): Measured {

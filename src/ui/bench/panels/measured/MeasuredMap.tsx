@@ -3,7 +3,7 @@
 import { useMemo } from 'react';
 import { scaleLinear } from 'd3-scale';
 import type { Measured } from '../../../../core/job/schema';
-import { isArc } from '../../../../core/probe/grid';
+import { createKnown, isTouched } from '../../../../core/probe/grid';
 import { createMeasuredMap } from '../../../../core/probe/measuredMap';
 import { fromTurnDeg, toTurnDeg, type Surface } from '../../../../core/surface/surface';
 import { formatDeg, formatLength, type Units } from '../../../common/format';
@@ -25,20 +25,13 @@ export function MeasuredMap({ measured, surface, units }: { measured: Measured; 
   const closed = surface.periodMm !== null;
   const cells = useMemo(() => {
     const map = createMeasuredMap(measured, surface);
-    const [first, last] = [measured.turnDeg[0]!, measured.turnDeg[measured.turnDeg.length - 1]!].map((deg) => fromTurnDeg(surface, deg));
-    const arc = closed && isArc(measured.turnDeg);
-    // Round, what lies between the ends of an arc; on what does not close, what lies between the outermost places.
-    const isRoundKnown = (y: number): boolean =>
-      closed ? !arc || wrapInto(y - first! + minY, surface) - minY <= last! - first! : y >= first! && y <= last!;
-    const isKnown = (x: number, y: number): boolean =>
-      (measured.xMm.length === 1 || (x >= measured.xMm[0]! && x <= measured.xMm[measured.xMm.length - 1]!)) &&
-      (measured.turnDeg.length === 1 || isRoundKnown(y));
+    const isKnown = createKnown(measured, surface);
     return Array.from({ length: COLUMNS * ROWS }, (_, k) => {
       const [i, j] = [k % COLUMNS, Math.floor(k / COLUMNS)];
       const [cx, cy] = [minX + ((i + 0.5) / COLUMNS) * (maxX - minX), minY + ((j + 0.5) / ROWS) * (maxY - minY)];
       return { i, j, v: map(cx, cy), known: isKnown(cx, cy) };
     });
-  }, [measured, surface, closed, minX, maxX, minY, maxY]);
+  }, [measured, surface, minX, maxX, minY, maxY]);
   const [w, h] = [(WIDTH - LEFT) / COLUMNS, (height - 4) / ROWS];
   const turns = scaleLinear()
     .domain([toTurnDeg(surface, minY), toTurnDeg(surface, maxY)])
@@ -67,9 +60,11 @@ export function MeasuredMap({ measured, surface, units }: { measured: Measured; 
           </g>
         ))}
         {measured.xMm.flatMap((px) =>
-          measured.turnDeg.map((deg) => (
-            <circle key={`${px} ${deg}`} cx={x(px)} cy={y(wrapInto(fromTurnDeg(surface, deg), surface))} r={1.4} className="place" />
-          )),
+          measured.turnDeg
+            .filter((deg) => isTouched(surface, px, deg))
+            .map((deg) => (
+              <circle key={`${px} ${deg}`} cx={x(px)} cy={y(wrapInto(fromTurnDeg(surface, deg), surface))} r={1.4} className="place" />
+            )),
         )}
         {turns.map((deg) => (
           <text key={deg} x={LEFT - 4} y={y(fromTurnDeg(surface, deg)) + 3} textAnchor="end">

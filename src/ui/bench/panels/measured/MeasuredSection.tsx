@@ -190,7 +190,7 @@ function Shown({ measured, isOther, keep }: { measured: Measured; isOther: boole
           </li>
         ))}
       </ul>
-      <RoundChart measured={measured} closed={surface.periodMm !== null} units={units} />
+      <RoundChart measured={measured} surface={surface} units={units} />
       <MeasuredMap measured={measured} surface={surface} units={units} />
       <Button size="sm" variant="link" className="p-0 text-secondary" onClick={() => keep(null)}>
         Forget what was measured

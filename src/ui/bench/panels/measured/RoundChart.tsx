@@ -2,8 +2,9 @@
 
 import { scaleLinear } from 'd3-scale';
 import type { Measured } from '../../../../core/job/schema';
-import { isArc } from '../../../../core/probe/grid';
+import { isArc, isTouched } from '../../../../core/probe/grid';
 import { createMeasuredMap } from '../../../../core/probe/measuredMap';
+import type { Surface } from '../../../../core/surface/surface';
 import { formatLength, type Units } from '../../../common/format';
 import { toPlaceColour } from './colours';
 
@@ -14,12 +15,12 @@ const STEPS = 180;
 const RAD = Math.PI / 180;
 
 /** Each ring that was measured, far larger than life; lines across where the blank does not close on itself. */
-export function RoundChart({ measured, closed, units }: { measured: Measured; closed: boolean; units: Units }) {
+export function RoundChart({ measured, surface, units }: { measured: Measured; surface: Surface; units: Units }) {
   const { xMm, turnDeg, mm } = measured;
   const most = Math.max(0.001, ...mm.flat().map(Math.abs));
   const middle = SIZE / 2;
-  const map = createMeasuredMap(measured, { periodMm: closed ? 360 : null, mmPerRad: 180 / Math.PI });
-  if (!closed) return <AcrossChart measured={measured} most={most} units={units} />;
+  const map = createMeasuredMap(measured, { periodMm: surface.periodMm === null ? null : 360, mmPerRad: 180 / Math.PI });
+  if (surface.periodMm === null) return <AcrossChart measured={measured} surface={surface} most={most} units={units} />;
   // Where an arc alone was touched, nothing is shown of the rest.
   const [from, to] = isArc(turnDeg) ? [turnDeg[0]!, turnDeg[turnDeg.length - 1]!] : [0, 360];
   const radius = scaleLinear().domain([-most, most]).range([INNER, OUTER]);
@@ -74,18 +75,23 @@ export function RoundChart({ measured, closed, units }: { measured: Measured; cl
         )}
       </svg>
       <figcaption>
-        {xMm.map((x, i) => (
-          <span key={x} style={{ color: toPlaceColour(i, xMm.length) }}>
-            {formatLength(x, units, 1)}{' '}
-          </span>
-        ))}
+        <Along xMm={xMm} units={units} />
         {units} along; dashed is the drawn blank, seen from its datum end
       </figcaption>
     </figure>
   );
 }
 
-function AcrossChart({ measured, most, units }: { measured: Measured; most: number; units: Units }) {
+/** The places of a list as figures, one after another in the colours of their lines. */
+function Along({ xMm, units }: { xMm: readonly number[]; units: Units }) {
+  return xMm.map((own, i) => (
+    <span key={own} style={{ color: toPlaceColour(i, xMm.length) }}>
+      {formatLength(own, units, 1).replace('-', '−')}{' '}
+    </span>
+  ));
+}
+
+function AcrossChart({ measured, surface, most, units }: { measured: Measured; surface: Surface; most: number; units: Units }) {
   const { xMm, turnDeg, mm } = measured;
   const x = scaleLinear()
     .domain([turnDeg[0]!, turnDeg[turnDeg.length - 1]! || turnDeg[0]! + 1])
@@ -109,7 +115,9 @@ function AcrossChart({ measured, most, units }: { measured: Measured; most: numb
         {xMm.map((own, i) => (
           <polyline
             key={own}
-            points={turnDeg.map((t, j) => `${x(t).toFixed(1)},${y(mm[i]![j]!).toFixed(1)}`).join(' ')}
+            points={turnDeg
+              .flatMap((t, j) => (isTouched(surface, own, t) ? [`${x(t).toFixed(1)},${y(mm[i]![j]!).toFixed(1)}`] : []))
+              .join(' ')}
             fill="none"
             stroke={toPlaceColour(i, xMm.length)}
             strokeWidth={1.6}
@@ -117,12 +125,7 @@ function AcrossChart({ measured, most, units }: { measured: Measured; most: numb
         ))}
       </svg>
       <figcaption>
-        Across, one line for each place along:{' '}
-        {xMm.map((own, i) => (
-          <span key={own} style={{ color: toPlaceColour(i, xMm.length) }}>
-            {formatLength(own, units, 1)}{' '}
-          </span>
-        ))}
+        Across, one line for each place along: <Along xMm={xMm} units={units} />
         {units}
       </figcaption>
     </figure>
