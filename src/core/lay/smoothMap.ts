@@ -1,3 +1,4 @@
+import { invertMatrix } from '../base/matrix';
 import type { Walk } from '../surface/surface';
 
 /** A map of a plane on to the sheet about some anchor: writes x, y and how squarely it meets the surface (1: along the normal). */
@@ -25,21 +26,7 @@ const NODES = Float64Array.from({ length: N }, (_, k) => Math.cos((Math.PI * k) 
 const TO_POWERS = invertVandermonde(NODES);
 
 function invertVandermonde(t: Float64Array): Float64Array {
-  const n = t.length;
-  const a = Array.from(t, (x, r) => Array.from({ length: 2 * n }, (_, c) => (c < n ? x ** c : c - n === r ? 1 : 0)));
-  for (let k = 0; k < n; k++) {
-    let best = k;
-    for (let r = k; r < n; r++) if (Math.abs(a[r]![k]!) > Math.abs(a[best]![k]!)) best = r;
-    [a[k], a[best]] = [a[best]!, a[k]!];
-    const pivot = a[k]![k]!;
-    for (let c = 0; c < 2 * n; c++) a[k]![c]! /= pivot;
-    for (let r = 0; r < n; r++) {
-      if (r === k) continue;
-      const f = a[r]![k]!;
-      for (let c = 0; c < 2 * n; c++) a[r]![c]! -= f * a[k]![c]!;
-    }
-  }
-  return Float64Array.from({ length: n * n }, (_, i) => a[Math.floor(i / n)]![n + (i % n)]!);
+  return Float64Array.from(invertMatrix(Array.from(t, (x) => Array.from(t, (_, c) => x ** c)))!.flat());
 }
 
 /** Values of the map at a tile's nodes, then at its probes: x, y and facing in turn. */

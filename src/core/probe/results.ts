@@ -4,6 +4,7 @@ import type { Measured } from '../job/measured';
 import type { Setup } from '../pipeline/setup';
 import { AXIS_LETTERS } from '../program/motions';
 import { fromTurnDeg } from '../surface/surface';
+import { goOnPast } from './goOn';
 import { hashBlank, isTouched, listPlaces, type ProbeGrid } from './grid';
 
 /** What is wrong with what a probe left, each in a line. */
@@ -86,13 +87,11 @@ export function readProbeResults(text: string, setup: Setup, grid: ProbeGrid, ba
   );
 }
 
-/** A map from its entries; places beside the blank, which nobody touches, are taken to be as the nearest that is on it. */
+/** A map from its entries; it goes on over places beside the blank, which nobody touches (NaN), as it is at the nearest that are on it. */
 export function createMeasured({ job, surface }: Setup, grid: ProbeGrid, mm: number[][]): Measured {
   const { xMm, turnDeg } = listPlaces(job.blank, surface, grid);
-  const known = mm.flatMap((row, i) => row.flatMap((v, j) => (Number.isNaN(v) ? [] : [[i, j, v] as const])));
-  const fill = (i: number, j: number): number =>
-    known.reduce((best, k) => ((k[0] - i) ** 2 + (k[1] - j) ** 2 < (best[0] - i) ** 2 + (best[1] - j) ** 2 ? k : best))[2];
-  const whole = mm.map((row, i) => row.map((v, j) => round6(Number.isNaN(v) ? fill(i, j) : v)));
+  const ys = turnDeg.map((deg) => fromTurnDeg(surface, deg));
+  const whole = goOnPast(xMm, ys, mm).map((row) => row.map(round6));
   return { xMm, turnDeg, mm: whole, follows: true, blank: hashBlank(job.blank) };
 }
 

@@ -167,7 +167,15 @@ export function MeasuredSection({ lettering }: { lettering: LetteringView | null
           ))}
         </div>
       )}
-      {typing && <TypedTable setup={setup} grid={settings} measured={measured} keep={(mm) => keep(createMeasured(setup, settings, mm))} />}
+      {typing && (
+        <TypedTable
+          key={JSON.stringify(settings.within)}
+          setup={setup}
+          grid={settings}
+          measured={measured}
+          keep={(mm) => keep(createMeasured(setup, settings, mm))}
+        />
+      )}
       {measured && <Shown measured={measured} isOther={measured.blank !== hashBlank(blank)} keep={keep} />}
     </>
   );

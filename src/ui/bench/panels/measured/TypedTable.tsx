@@ -3,7 +3,7 @@
 import { useState } from 'react';
 import type { Measured } from '../../../../core/job/schema';
 import type { Setup } from '../../../../core/pipeline/setup';
-import { listPlaces, type ProbeGrid } from '../../../../core/probe/grid';
+import { isTouched, listPlaces, type ProbeGrid } from '../../../../core/probe/grid';
 import { formatDeg, formatLength } from '../../../common/format';
 import { QuantityField } from '../../../common/QuantityField';
 import { useJob } from '../../../state/benchStore';
@@ -28,11 +28,13 @@ export function TypedTable({ setup, grid, measured, keep }: Props) {
   const [mm, setMm] = useState<number[][]>(() => (fits ? measured.mm : xMm.map(() => turnDeg.map(() => 0))));
   const isGrid = mm.length === xMm.length && mm[0]!.length === turnDeg.length;
   const shown = isGrid ? mm : xMm.map(() => turnDeg.map(() => 0));
+  /** Beside the blank there is nothing to read. */
+  const touched = (i: number, j: number): boolean => isTouched(setup.surface, xMm[i]!, turnDeg[j]!);
   const put = (i: number, j: number, v: number): string | null => {
     if (Math.abs(v) > 20) return 'must be within 20 mm of the drawn blank';
     const next = shown.map((row, k) => (k === i ? row.map((own, l) => (l === j ? v : own)) : row));
     setMm(next);
-    keep(next);
+    keep(next.map((row, k) => row.map((own, l) => (touched(k, l) ? own : NaN))));
     return null;
   };
   const closed = setup.surface.periodMm !== null;
@@ -59,13 +61,15 @@ export function TypedTable({ setup, grid, measured, keep }: Props) {
               <th className="num">{closed ? formatDeg(turn) : formatLength(turn, units, 1)}</th>
               {xMm.map((x, i) => (
                 <td key={x}>
-                  <QuantityField
-                    kind="length"
-                    value={shown[i]![j]!}
-                    units={units}
-                    ariaLabel={`At ${formatLength(x, units, 1)} along, ${closed ? `turn ${formatDeg(turn)}` : `${formatLength(turn, units, 1)} across`}`}
-                    onValue={(v) => put(i, j, v)}
-                  />
+                  {touched(i, j) && (
+                    <QuantityField
+                      kind="length"
+                      value={shown[i]![j]!}
+                      units={units}
+                      ariaLabel={`At ${formatLength(x, units, 1)} along, ${closed ? `turn ${formatDeg(turn)}` : `${formatLength(turn, units, 1)} across`}`}
+                      onValue={(v) => put(i, j, v)}
+                    />
+                  )}
                 </td>
               ))}
             </tr>
