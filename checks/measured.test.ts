@@ -309,6 +309,15 @@ describe('a probing program', () => {
     expect(proveProbeProgram(setup, made.text, made.places, PROBE_DEFAULTS).faults).toEqual([]);
   });
 
+  it('of few digits is held to no more than they say', () => {
+    const machine = { ...base().machine, lengthDigits: 2, angleDigits: 2 };
+    const within = { minX: 11.237, maxX: 53.119, minY: -9.871, maxY: 13.333 };
+    const setup = createSetup({ ...base(), machine, blank: createBlank('cone') });
+    const made = writeProbeProgram(setup, { ...PROBE_DEFAULTS, along: 7, round: 7, within });
+    if (!made.ok) throw new Error(made.error.kind);
+    expect(proveProbeProgram(setup, made.text, made.places, PROBE_DEFAULTS).faults).toEqual([]);
+  });
+
   it('is refused with the reason where the dialect has no word for it', () => {
     const job = base();
     const made = writeProbeProgram(createSetup({ ...job, machine: { ...job.machine, dialect: 'iso6983' } }), PROBE_DEFAULTS);

@@ -4,6 +4,7 @@ import type { EdgeProof, LeftOut } from '../proof/edge';
 import { getTitle } from '../job/title';
 import type { Setup } from '../pipeline/setup';
 import type { Program } from '../program/dialect';
+import type { ProgramFault } from '../program/interpreter';
 import type { Tool } from '../job/toolSchema';
 import { getWordLimits, getZeroHeightMm } from '../machine/limits';
 import { measureOwnAxes } from '../proof/axisSpan';
@@ -28,17 +29,21 @@ export function findReadBackFaults({ machine }: Pick<Job, 'machine'>, back: Read
   const limitUm = Math.max(TIP_TOLERANCE_UM, back.lastDigitUm) + 1000 * (machine.chordToleranceMm + (back.arcs > 0 ? machine.arcMm : 0));
   if (!(back.maxTipUm <= limitUm)) out.push(makeFinding('deviation', inProgram(back.worst), { um: back.maxTipUm, limitUm }));
   if (back.mirrored) out.push(makeFinding('mirrored-program', { station: 'blank' }, {}));
-  const long = back.faults.flatMap((f) => (f.tooLong ? [{ ...f, ...f.tooLong }] : []));
-  if (long[0]) {
-    const { line, limit } = long[0];
-    const characters = Math.max(...long.map((f) => f.characters));
-    out.push(makeFinding('line-too-long', inProgram(long[0]), { line: line + 1, lines: long.length, characters, limit }));
-  }
+  out.push(...findLongLines(back.faults));
   for (const fault of back.faults.filter((f) => !f.tooLong).slice(0, MAX_LISTED)) {
     out.push(makeFinding('program-fault', inProgram(fault), { what: `line ${fault.line + 1}, ${fault.text}` }));
   }
   if (back.rapidInWork) out.push(makeFinding('rapid-in-work', { station: 'cuts', line: back.rapidInWork.line + 1 }, {}));
   return out;
+}
+
+/** Lines of more characters than the machine takes, all in one finding. */
+export function findLongLines(faults: readonly (ProgramFault & ProgramPlace)[]): Finding[] {
+  const long = faults.flatMap((f) => (f.tooLong ? [{ ...f, ...f.tooLong }] : []));
+  if (!long[0]) return [];
+  const { line, limit } = long[0];
+  const characters = long.reduce((most, f) => Math.max(most, f.characters), 0);
+  return [makeFinding('line-too-long', inProgram(long[0]), { line: line + 1, lines: long.length, characters, limit })];
 }
 
 /** Files of more lines than the machine takes. */

@@ -10,12 +10,12 @@ const BASES: readonly { least: number; of(u: number, v: number): number[] }[] = 
 const NEAREST = 12;
 /** It goes no farther out or in than this times the range of what was touched: what is far from all places is not known. */
 const MOST_OUT = 1;
-/** What the places do not tell, as of a way across a line of them, is taken to be level: share of the other terms. */
+/** What the places do not tell, as of a way across a line of them, is taken to be level: by this share of their weight. */
 const LEVEL = 1e-10;
 
 /**
  * Fills the entries of a grid that nobody touched (NaN) from the nearest that were: by weighted least squares, the nearer the more.
- * @param xs, ys Places of the grid, mm. @param mm A row for each x with one entry for each y. O(unknown · places).
+ * @param xs, ys Places of the grid, mm. @param mm A row for each x with one entry for each y. O(unknown · places · log places).
  */
 export function goOnPast(xs: readonly number[], ys: readonly number[], mm: readonly (readonly number[])[]): number[][] {
   const known = mm.flatMap((row, i) => row.flatMap((v, j) => (Number.isNaN(v) ? [] : [{ x: xs[i]!, y: ys[j]!, v }])));
@@ -28,21 +28,17 @@ export function goOnPast(xs: readonly number[], ys: readonly number[], mm: reado
       .sort((a, b) => a.away - b.away)
       .slice(0, NEAREST);
     const scale = near[near.length - 1]!.away;
-    for (const { least: fewest, of } of BASES) {
-      if (near.length < fewest) continue;
-      const rows = near.map((k) => ({ at: of((k.x - x) / scale, (k.y - y) / scale), weight: (scale / k.away) ** 2, v: k.v }));
-      const size = rows[0]!.at.length;
-      const normal = Array.from({ length: size }, (_, r) =>
-        Array.from({ length: size }, (_, c) =>
-          rows.reduce((sum, { at, weight }) => sum + weight * at[r]! * at[c]!, r === c && r > 0 ? LEVEL : 0),
-        ),
-      );
-      const right = normal.map((_, r) => rows.reduce((sum, { at, weight, v }) => sum + weight * at[r]! * v, 0));
-      // The surface's own value at the place: the first coefficient.
-      const value = invertMatrix(normal)?.[0]!.reduce((sum, f, c) => sum + f * right[c]!, 0);
-      if (value !== undefined) return Math.min(most + out, Math.max(least - out, value));
-    }
-    return near[0]!.v;
+    const { of } = BASES.find((b) => near.length >= b.least)!;
+    const rows = near.map((k) => ({ at: of((k.x - x) / scale, (k.y - y) / scale), weight: (scale / k.away) ** 2, v: k.v }));
+    const total = rows.reduce((sum, { weight }) => sum + weight, 0);
+    const terms = rows[0]!.at.map((_, t) => t);
+    const normal = terms.map((r) =>
+      terms.map((c) => rows.reduce((sum, { at, weight }) => sum + weight * at[r]! * at[c]!, r === c && r > 0 ? LEVEL * total : 0)),
+    );
+    const right = terms.map((r) => rows.reduce((sum, { at, weight, v }) => sum + weight * at[r]! * v, 0));
+    // The surface's own value at the place: the first coefficient. The weight on level keeps the matrix from being singular.
+    const value = invertMatrix(normal)![0]!.reduce((sum, f, c) => sum + f * right[c]!, 0);
+    return Math.min(most + out, Math.max(least - out, value));
   };
   return mm.map((row, i) => row.map((v, j) => (Number.isNaN(v) ? fill(xs[i]!, ys[j]!) : v)));
 }

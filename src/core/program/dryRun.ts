@@ -1,7 +1,8 @@
 import type { Job } from '../job/schema';
 import { createKinematics, getStance, keepsToolPoint } from '../machine/registry';
 import { upInto } from '../machine/stance';
-import { DIALECTS } from './registry';
+import { fitBlock, fitComment } from './programText';
+import { getRules } from './registry';
 import { formatWord, toComment } from './words';
 import { getLengthDigits, getUnitMm } from './units';
 
@@ -22,7 +23,7 @@ export function toDryRun(texts: readonly string[], job: Pick<Job, 'machine' | 'b
   const { machine } = job;
   const lift = liftMm / getUnitMm(machine);
   const digits = getLengthDigits(machine);
-  const { frame, comments } = DIALECTS[machine.dialect].rules;
+  const { frame, comments, longestLine = 0 } = getRules(machine);
   let relative = false;
   const liftZ = (line: string): string => {
     if (line.startsWith('(')) return line;
@@ -33,9 +34,11 @@ export function toDryRun(texts: readonly string[], job: Pick<Job, 'machine' | 'b
     const out = text
       .split('\n')
       .filter((line) => !SPINDLE_START.test(line))
-      .map(keepsToolPoint(machine) ? createTipLifter(job, liftMm) : liftZ);
+      .map(keepsToolPoint(machine) ? createTipLifter(job, liftMm) : liftZ)
+      .map((line) => (line.startsWith('(') ? line : fitBlock(line, longestLine)));
     const at = frame.includes(out[0]!) ? 1 : 0;
-    if (comments.length > 0) out.splice(at, 0, toComment(`DRY RUN, lifted by ${formatWord(liftMm, 3)} mm, spindle still`));
+    if (comments.length > 0)
+      out.splice(at, 0, fitComment(toComment, [`DRY RUN, lifted by ${formatWord(liftMm, 3)} mm, spindle still`], longestLine));
     return out.join('\n');
   });
 }

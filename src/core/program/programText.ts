@@ -1,5 +1,16 @@
 import type { Manner } from './dialect';
 
+/** A block as long as a control takes: what does not fit with spaces may do without, no control needs them. 0 for any length. */
+export const fitBlock = (block: string, longestLine: number): string =>
+  longestLine > 0 && block.length > longestLine ? block.replaceAll(' ', '') : block;
+
+/** A comment as long as a control takes: no more of what is said than that. */
+export function fitComment(comment: (...words: readonly string[]) => string, words: readonly string[], longestLine: number): string {
+  const line = comment(...words);
+  const tooLong = longestLine > 0 ? line.length - longestLine : 0;
+  return tooLong > 0 ? comment(words.join(' ').slice(0, -tooLong)) : line;
+}
+
 /** The lines of a file, set down as a dialect wants them. */
 export class ProgramText {
   private lines: string[] = [];
@@ -21,18 +32,13 @@ export class ProgramText {
     for (const block of blocks) {
       if (!block) continue;
       const line = numbered ? `N${++this.block} ${block}` : block;
-      // What does not fit into a line with spaces may do without: no control needs them.
-      const isLong = this.longestLine > 0 && line.length > this.longestLine;
-      this.lines.push(spaced && !isLong ? line : line.replaceAll(' ', ''));
+      this.lines.push(spaced ? fitBlock(line, this.longestLine) : line.replaceAll(' ', ''));
     }
   }
 
   /** Writes what is for people, where the control lets it pass, and no more of it than it takes in a line. */
   tell(...words: readonly string[]): void {
-    if (!this.manner.comment) return;
-    const line = this.manner.comment(...words);
-    const tooLong = this.longestLine > 0 ? line.length - this.longestLine : 0;
-    this.lines.push(tooLong > 0 ? this.manner.comment(words.join(' ').slice(0, -tooLong)) : line);
+    if (this.manner.comment) this.lines.push(fitComment(this.manner.comment, words, this.longestLine));
   }
 
   /** Writes a line that stands outside the program. */

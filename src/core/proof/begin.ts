@@ -6,7 +6,7 @@ import type { Program, ProgramInput } from '../program/dialect';
 import { toPartText } from '../program/dialect';
 import { readProgram, type ProgramReading } from '../program/interpreter';
 import { AWAY, AXIS_COUNT } from '../program/motions';
-import { DIALECTS } from '../program/registry';
+import { getRules } from '../program/registry';
 import { findConductFaults, type Conducted, type CutBefore } from './conduct';
 
 /** What a program that begins between two strokes comes to when it is read back beside the whole one. */
@@ -15,7 +15,7 @@ export interface BeginProof {
   same: boolean;
   /** Whether every file of it goes up to park height before anything else moves, and it keeps off what stands, as any program does. */
   safe: boolean;
-  /** What cannot be read of it, in words. */
+  /** What cannot be read of it, in number. */
   faults: number;
 }
 
@@ -35,7 +35,7 @@ export function proveBegin(
   begun: Program,
   from: number,
 ): BeginProof {
-  const { rules } = DIALECTS[setup.job.machine.dialect];
+  const rules = getRules(setup.job.machine);
   const read = (program: Program): ProgramReading[] => program.parts.map((part) => runSteps(readProgram(toPartText(part), rules)));
   const [all, some] = [read(whole), read(begun)];
   const faults = some.reduce((sum, r) => sum + r.faults.length, 0);

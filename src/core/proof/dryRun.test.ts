@@ -67,6 +67,26 @@ describe('a dry run', () => {
     expect(text.split('G90\n')[1]).not.toMatch(/Z[0-9]\./);
   });
 
+  it('is in lines as long as the machine takes, or says which are not', async () => {
+    const { job, setup, plan } = await planOn({ longestLine: 40, lengthDigits: 6, angleDigits: 6 });
+    const texts = toPartTexts(plan.program);
+    const dry = toDryRun(texts, job, 20);
+    expect(
+      Math.max(
+        ...dry
+          .join('\n')
+          .split('\n')
+          .map((l) => l.length),
+      ),
+    ).toBeLessThanOrEqual(40);
+    expect(dry[0]).toContain('\n(DRY RUN, lifted by 20. mm, ');
+    const { faults, beyond } = proveDryRun(setup, dry);
+    expect([faults, beyond]).toEqual([0, []]);
+    // Lifted so far, Z has as many digits more.
+    const high = proveDryRun(setup, toDryRun(texts, job, 123456));
+    expect([high.faults, high.beyond.map((f) => f.code)]).toEqual([0, ['line-too-long']]);
+  });
+
   it('is measured over the blank as it was measured', async () => {
     const { job, setup, plan } = await planOn();
     const measured = { xMm: [40], turnDeg: [0], mm: [[0.3]], follows: true, blank: hashBlank(job.blank) };

@@ -4,9 +4,9 @@ import { findTravelFaults } from '../findings/proofFindings';
 import type { Setup } from '../pipeline/setup';
 import type { ProbeSettings } from '../probe/probeProgram';
 import { readProgram } from '../program/interpreter';
-import { AWAY, AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
-import { DIALECTS } from '../program/registry';
+import { getRules } from '../program/registry';
 import { fromTurnDeg } from '../surface/surface';
+import { measureLastDigitMm, TipWay } from './tipWay';
 
 /** What a probing program comes to when it is read back. */
 export interface ProbeProof {
@@ -17,12 +17,10 @@ export interface ProbeProof {
   beyond: Finding[];
 }
 
-/** A touch may miss its place by this, and by the last digits of its words, mm. */
-const MISS_MM = 0.005;
+/** A touch may miss its place, and a way between two its height, by this and by the last digits of the words, mm. */
+const SLACK_MM = 0.002;
 /** Places of a motion at which its height is measured. */
 const PLACES = 8;
-/** Slack for the last digits of words, mm. */
-const HEIGHT_SLACK_MM = 0.005;
 
 /**
  * Reads a probing program back: whether each touch comes down along the tool through its place, from as far over it as under it; whether
@@ -36,52 +34,36 @@ export function proveProbeProgram(
   { searchMm }: Pick<ProbeSettings, 'searchMm'>,
 ): ProbeProof {
   const { job, kinematics, surface } = setup;
-  const reading = runSteps(readProgram(text, DIALECTS[job.machine.dialect].rules));
-  const { motions, placedBy } = reading;
+  const reading = runSteps(readProgram(text, getRules(job.machine)));
+  const { motions } = reading;
   const faults = reading.faults.map((f) => `line ${f.line + 1}: ${f.text}`);
-  const index = kinematics.axes.map((a) => AXIS_LETTERS.indexOf(a.letter));
-  const known = Math.max(0, ...index.map((k) => placedBy[k]!));
-  const words = new Float64Array(index.length),
-    from = new Float64Array(3),
-    tip = new Float64Array(3),
-    axis = new Float64Array(3);
-  /** Where the tip is at a share of a motion, and how the tool stands there. */
-  const goTo = (m: number, share: number, out: Float64Array): void => {
-    index.forEach((k, i) => {
-      const end = motions.end[AXIS_COUNT * m + k]!;
-      const start = m > 0 ? motions.end[AXIS_COUNT * (m - 1) + k]! : end;
-      words[i] = start + share * (end - start);
-    });
-    kinematics.forward(words, out, axis);
-  };
-  const heightOf = (p: Float64Array): number => surface.toSheet(p[0]!, p[1]!, p[2]!).heightMm;
+  const way = new TipWay(kinematics, reading);
   const say = (m: number, what: string): void => void faults.push(`line ${motions.line[m]! + 1}: ${what}`);
   let touches = 0,
     least = Infinity,
     leastAt = -1,
-    begins = Infinity;
+    begins = Infinity,
+    digitMm = 0;
   for (let m = 0; m < motions.count; m++) {
     if (motions.spindleRpm[m] !== 0) say(m, 'the spindle turns');
-    if (motions.probes[m]) {
-      goTo(m, 0, from);
-      goTo(m, 1, tip);
-      begins = Math.min(begins, heightOf(from));
-      const place = places[touches++];
-      if (!place) continue;
-      const missMm = measureMiss(surface, place, from, tip, axis, searchMm);
-      if (!(missMm < MISS_MM)) say(m, `the touch misses its place by ${missMm.toFixed(3)} mm`);
+    if (!motions.probes[m]) {
+      // From a touch it goes up from wherever the probe tripped.
+      const height = way.findLeastHeight(m, PLACES, surface, motions.probes[m - 1] === 1);
+      if (height < least) [least, leastAt] = [height, m];
       continue;
     }
-    if (m < known || motions.away[m] === AWAY.stays) continue;
-    // From a touch it goes up from wherever the probe tripped; from the machine's top the way is not known either.
-    const blind = m === known || motions.probes[m - 1] === 1 || motions.away[m] === AWAY.arrives;
-    for (let p = blind ? PLACES : 1; p <= PLACES; p++) {
-      goTo(m, p / PLACES, tip);
-      const height = heightOf(tip);
-      if (height < least) [least, leastAt] = [height, m];
-    }
+    way.goTo(m, 0);
+    const from = way.tip.slice();
+    begins = Math.min(begins, way.heightOver(surface));
+    way.goTo(m, 1);
+    const place = places[touches++];
+    if (!place) continue;
+    const lastMm = measureLastDigitMm(kinematics, job.machine, way.values);
+    digitMm = Math.max(digitMm, lastMm);
+    const missMm = measureMiss(surface, place, from, way, searchMm);
+    if (!(missMm < SLACK_MM + lastMm)) say(m, `the touch misses its place by ${missMm.toFixed(3)} mm`);
   }
-  if (least < begins - HEIGHT_SLACK_MM) say(leastAt, `between touches the probe comes within ${least.toFixed(3)} mm of the drawn blank`);
+  if (least < begins - SLACK_MM - digitMm) say(leastAt, `between touches the probe comes within ${least.toFixed(3)} mm of the drawn blank`);
   if (touches !== places.length) faults.push(`it touches ${touches} places of ${places.length}`);
   // How long the probe is nobody has said: how high the spindle's nose comes is asked of no cutter.
   return { touches, faults, beyond: findTravelFaults({ ...setup, runs: [] }, { readings: [reading] }) };
@@ -92,8 +74,7 @@ function measureMiss(
   surface: Setup['surface'],
   [xMm, turnDeg]: readonly [number, number],
   from: Float64Array,
-  to: Float64Array,
-  axis: Float64Array,
+  { tip, axis }: TipWay,
   searchMm: number,
 ): number {
   const at = new Float64Array(3);
@@ -102,7 +83,7 @@ function measureMiss(
     under = 0;
   for (let k = 0; k < 3; k++) {
     over = Math.max(over, Math.abs(from[k]! - searchMm * axis[k]! - at[k]!));
-    under = Math.max(under, Math.abs(to[k]! + searchMm * axis[k]! - at[k]!));
+    under = Math.max(under, Math.abs(tip[k]! + searchMm * axis[k]! - at[k]!));
   }
   return Math.max(over, under);
 }

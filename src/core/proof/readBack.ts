@@ -7,8 +7,9 @@ import type { Setup } from '../pipeline/setup';
 import { toPartText, type Program } from '../program/dialect';
 import { readProgram, type ProgramFault, type ProgramReading } from '../program/interpreter';
 import { AXIS_COUNT, AXIS_LETTERS } from '../program/motions';
-import { DIALECTS } from '../program/registry';
+import { getRules } from '../program/registry';
 import { getLengthDigits, getUnitMm } from '../program/units';
+import { measureLastDigitMm } from './tipWay';
 
 /** A place in a program: part and line, from 0. */
 export interface ProgramPlace {
@@ -63,10 +64,7 @@ export function* computeReadBack(
   written: WrittenPlan,
   texts: readonly string[] = toPartTexts(written.program),
 ): Steps<number, ReadBack> {
-  const { longestLine } = setup.job.machine;
-  const own = DIALECTS[setup.job.machine.dialect].rules;
-  // A control may take shorter lines than its dialect does.
-  const rules = longestLine > 0 ? { ...own, longestLine: Math.min(longestLine, own.longestLine ?? Infinity) } : own;
+  const rules = getRules(setup.job.machine);
   const readings: ProgramReading[] = [];
   for (const text of texts) readings.push(yield* readProgram(text, rules));
   const comparison = new Comparison(setup, written, readings);
@@ -238,7 +236,7 @@ class Comparison {
 
   finish(): ReadBack {
     this.back.mirrored = this.chirality < 0;
-    this.back.lastDigitUm = this.computeLastDigitUm();
+    this.back.lastDigitUm = 1000 * measureLastDigitMm(this.setup.kinematics, this.setup.job.machine, this.worstValues);
     return this.back;
   }
 
@@ -303,23 +301,5 @@ class Comparison {
     const { tip } = this;
     this.setup.kinematics.forward(values, tip, this.axis);
     return this.setup.work.toSheet(tip[0]!, tip[1]!, tip[2]!).y;
-  }
-
-  /** How far the tip moves at the worst place if every axis is off by half of its last digit the same unlucky way. */
-  private computeLastDigitUm(): number {
-    const { kinematics, job } = this.setup;
-    const tip = new Float64Array(3),
-      moved = new Float64Array(3),
-      at = this.worstValues.slice();
-    kinematics.forward(at, tip, this.axis);
-    let sum = 0;
-    kinematics.axes.forEach((a, k) => {
-      const digit = a.kind === 'rotary' ? 10 ** -job.machine.angleDigits : getUnitMm(job.machine) * 10 ** -getLengthDigits(job.machine);
-      at[k]! += digit / 2;
-      kinematics.forward(at, moved, this.axis);
-      at[k]! -= digit / 2;
-      sum += Math.hypot(moved[0]! - tip[0]!, moved[1]! - tip[1]!, moved[2]! - tip[2]!);
-    });
-    return 1000 * sum;
   }
 }
