@@ -11,15 +11,15 @@ import { describeMeasured, measureFigures } from '../src/core/probe/describe';
 import { createMeasuredMap } from '../src/core/probe/measuredMap';
 import { createMeasuredWork } from '../src/core/probe/measuredWork';
 import { PROBE_DEFAULTS, writeProbeProgram, type ProbeSettings } from '../src/core/probe/probeProgram';
-import { createKnown } from '../src/core/probe/grid';
-import { readProbeResults } from '../src/core/probe/results';
+import { createKnown, isTouched, listPlaces } from '../src/core/probe/grid';
+import { createMeasured, readProbeResults } from '../src/core/probe/results';
 import { proveProbeProgram } from '../src/core/proof/probing';
 import { proveField } from '../src/core/removal/proveField';
 import { createBlank } from '../src/core/job/defaults';
 import { STARTER_MACHINES } from '../src/core/job/starterMachines';
 import { createSurface } from '../src/core/surface/registry';
 import { fromTurnDeg, toTurnDeg } from '../src/core/surface/surface';
-import { carveJob, lineJob, machineWith, planJob, tiltingMachine } from '../tests/support';
+import { carveJob, createDomeBlank, domeShapes, lineJob, machineWith, planJob, tiltingMachine } from '../tests/support';
 
 const DEG = Math.PI / 180;
 const PLAIN_TABLE = STARTER_MACHINES.find((m) => m.layout.kind === 'table')!;
@@ -187,6 +187,35 @@ describe('a blank that is not round', () => {
     expect(findings.filter((f) => f.severity === 'spoils')).toEqual([]);
     // Planned on the drawn blank, the walls lean by the slope of the real one: micrometres.
     expect(proof.edge!.maxOutsideUm).toBeLessThan(4);
+  });
+});
+
+describe('a disc that is touched', () => {
+  const job = {
+    ...base(),
+    blank: createDomeBlank(),
+    machine: TABLE_MACHINE,
+    zero: { ...base().zero, centreMm: { xMm: 0, yMm: 0, zMm: -50 } },
+  };
+  const setup = createSetup(job, domeShapes());
+  const grid = { along: 5, round: 7, within: null };
+  const bow = (x: number, y: number): number => 0.2 - 2e-4 * (x * x + y * y);
+  const { xMm, turnDeg } = listPlaces(job.blank, setup.surface, grid);
+  const touched = xMm.flatMap((x) => turnDeg.filter((t) => isTouched(setup.surface, x, t)).map((t) => bow(x, t)));
+  const measured = createMeasured(
+    setup,
+    grid,
+    xMm.map((x) => turnDeg.map((t) => (isTouched(setup.surface, x, t) ? bow(x, t) : NaN))),
+  );
+
+  it('is told by what was touched alone, and has an edge where it has no corners', () => {
+    expect(touched.length).toBeLessThan(35);
+    const figures = measureFigures(measured, setup.surface);
+    expect(figures.mostMm).toBeCloseTo(Math.max(...touched), 6);
+    expect(figures.leastMm).toBeCloseTo(Math.min(...touched), 6);
+    expect(figures.meanMm).toBeCloseTo(touched.reduce((a, b) => a + b) / touched.length, 6);
+    const words = describeMeasured(figures, job.blank, (mm) => `${mm.toFixed(3)} mm`).map((w) => w.text);
+    expect(words.join(' ')).toMatch(/Its middle stands 0\.\d+ mm higher than its edge/);
   });
 });
 

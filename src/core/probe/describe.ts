@@ -1,14 +1,14 @@
 import type { Blank } from '../job/blankSchema';
 import type { Measured } from '../job/measured';
 import type { Surface } from '../surface/surface';
-import { isArc } from './grid';
+import { isArc, isTouched, listTouched } from './grid';
 
 /** What a measured blank comes to. Lengths mm. */
 export interface MeasuredFigures {
-  /** Least and most that the surface lies outside the drawn one. */
+  /** Least and most that the surface lies outside the drawn one, where it was touched. */
   leastMm: number;
   mostMm: number;
-  /** Mean of all places. */
+  /** Mean of all places that were touched; of a ring its own, however uneven they are. */
   meanMm: number;
   /** Whether only an arc of a round blank was touched: where its axis lies and how thick it is cannot be told apart. */
   arc: boolean;
@@ -16,8 +16,8 @@ export interface MeasuredFigures {
   eccentric: { mm: number; turnDeg: number; endMm: number; endTurnDeg: number } | null;
   /** By how much the radius, or the height, grows from the first place along to the last. */
   taperMm: number;
-  /** Tilt across a blank that does not turn, mm over its probed width; its middle over its edges. */
-  across: { tiltMm: number; bowMm: number } | null;
+  /** Tilt across a blank that does not turn, mm over its probed width; its middle over its corners, or over its edge if it has none. */
+  across: { tiltMm: number; bowMm: number; cornered: boolean } | null;
   /** Largest distance from what all this explains. */
   restMm: number;
 }
@@ -25,9 +25,9 @@ export interface MeasuredFigures {
 const DEG = Math.PI / 180;
 
 /** Measures run-out, size, taper, tilt and bow by least squares over the places of the grid. O(places). */
-export function measureFigures(measured: Pick<Measured, 'xMm' | 'turnDeg' | 'mm'>, surface: Pick<Surface, 'periodMm'>): MeasuredFigures {
+export function measureFigures(measured: Pick<Measured, 'xMm' | 'turnDeg' | 'mm'>, surface: Surface): MeasuredFigures {
   const { xMm, turnDeg, mm } = measured;
-  const all = mm.flat();
+  const all = listTouched(measured, surface);
   const mean = (list: readonly number[]): number => list.reduce((a, b) => a + b, 0) / list.length;
   const [nx, ny] = [xMm.length, turnDeg.length];
   const closed = surface.periodMm !== null;
@@ -38,7 +38,13 @@ export function measureFigures(measured: Pick<Measured, 'xMm' | 'turnDeg' | 'mm'
   const rows = rings ? rings.map((r) => r.mean) : mm.map(mean);
   const taper = fitLine(xMm, rows);
   const length = nx > 1 ? xMm[nx - 1]! - xMm[0]! : 0;
-  const base = { leastMm: Math.min(...all), mostMm: Math.max(...all), meanMm: mean(rows), taperMm: taper.slope * length, arc };
+  const base = {
+    leastMm: Math.min(...all),
+    mostMm: Math.max(...all),
+    meanMm: mean(rings ? rows : all),
+    taperMm: taper.slope * length,
+    arc,
+  };
   if (rings) {
     const along = [
       fitLine(
@@ -73,15 +79,24 @@ export function measureFigures(measured: Pick<Measured, 'xMm' | 'turnDeg' | 'mm'
   const tilt = fitLine(turnDeg, columns);
   const width = ny > 1 ? turnDeg[ny - 1]! - turnDeg[0]! : 0;
   const middle = (list: readonly number[]): number => list[(list.length - 1) >> 1]! / 2 + list[list.length >> 1]! / 2;
-  const bow =
-    ny > 2 || nx > 2
-      ? middle(mm.map((row) => middle(row))) - mean([mm[0]![0]!, mm[0]![ny - 1]!, mm[nx - 1]![0]!, mm[nx - 1]![ny - 1]!])
-      : 0;
+  // Where the blank has no corners, what was touched nearest to where they would be.
+  const touched = mm.flatMap((row, i) => row.flatMap((v, j) => (isTouched(surface, xMm[i]!, turnDeg[j]!) ? [{ i, j, v }] : [])));
+  const corners = [0, nx - 1].flatMap((i) =>
+    [0, ny - 1].map((j) => {
+      const away = (t: { i: number; j: number }): number => Math.hypot((t.i - i) / nx, (t.j - j) / ny);
+      return touched.reduce((best, t) => (away(t) < away(best) ? t : best));
+    }),
+  );
+  const bow = ny > 2 || nx > 2 ? middle(mm.map((row) => middle(row))) - mean(corners.map((c) => c.v)) : 0;
+  const cornered = corners.every(({ i, j }) => (i === 0 || i === nx - 1) && (j === 0 || j === ny - 1));
+  const wholeMm = mean(rows);
   let rest = 0;
   mm.forEach((row, i) =>
-    row.forEach((v, j) => (rest = Math.max(rest, Math.abs(v - taper.at(xMm[i]!) - tilt.at(turnDeg[j]!) + base.meanMm)))),
+    row.forEach((v, j) => {
+      if (isTouched(surface, xMm[i]!, turnDeg[j]!)) rest = Math.max(rest, Math.abs(v - taper.at(xMm[i]!) - tilt.at(turnDeg[j]!) + wholeMm));
+    }),
   );
-  return { ...base, eccentric: null, across: closed ? null : { tiltMm: tilt.slope * width, bowMm: bow }, restMm: rest };
+  return { ...base, eccentric: null, across: closed ? null : { tiltMm: tilt.slope * width, bowMm: bow, cornered }, restMm: rest };
 }
 
 /** Straight line through places by least squares; level where there is one place alone. */
@@ -178,7 +193,7 @@ export function describeMeasured(figures: MeasuredFigures, blank: Blank, say: (m
       tell(`It rises by ${say(Math.abs(across.tiltMm))} towards its ${across.tiltMm > 0 ? 'upper' : 'lower'} edge.`);
     if (across && Math.abs(across.bowMm) > NOTHING_MM)
       tell(
-        `Its middle stands ${say(Math.abs(across.bowMm))} ${across.bowMm > 0 ? 'higher' : 'lower'} than its corners${across.bowMm > 0 ? ': a clamped board bows so' : ''}.` +
+        `Its middle stands ${say(Math.abs(across.bowMm))} ${across.bowMm > 0 ? 'higher' : 'lower'} than its ${across.cornered ? 'corners' : 'edge'}${across.bowMm > 0 ? ': a clamped board bows so' : ''}.` +
           (Math.abs(across.bowMm) > CLAMP_ANEW_MM ? ' Slacken the clamps, or hold it down in the middle.' : ''),
         Math.abs(across.bowMm) > CLAMP_ANEW_MM,
       );

@@ -67,6 +67,10 @@ export function hashBlank(blank: Blank): string {
 export const isTouched = (surface: Surface, xMm: number, turnDeg: number): boolean =>
   surface.outsideMm(xMm, fromTurnDeg(surface, turnDeg)) === 0;
 
+/** What was found at the places that were touched, mm; what a map goes on with beside the blank was not. */
+export const listTouched = ({ xMm, turnDeg, mm }: Pick<Measured, 'xMm' | 'turnDeg' | 'mm'>, surface: Surface): number[] =>
+  mm.flatMap((row, i) => row.filter((_, j) => isTouched(surface, xMm[i]!, turnDeg[j]!)));
+
 /**
  * Where a measured map lies between places that were touched, and where it only goes on from them: past the outermost, in the gap that an
  * arc leaves, and beside the blank. One place alone along or round was meant for all.

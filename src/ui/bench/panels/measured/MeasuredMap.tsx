@@ -3,7 +3,7 @@
 import { useMemo } from 'react';
 import { scaleLinear } from 'd3-scale';
 import type { Measured } from '../../../../core/job/schema';
-import { createKnown, isTouched } from '../../../../core/probe/grid';
+import { createKnown, isTouched, listTouched } from '../../../../core/probe/grid';
 import { createMeasuredMap } from '../../../../core/probe/measuredMap';
 import { fromTurnDeg, toTurnDeg, type Surface } from '../../../../core/surface/surface';
 import { formatDeg, formatLength, type Units } from '../../../common/format';
@@ -19,7 +19,7 @@ const [COLUMNS, ROWS] = [60, 45];
 export function MeasuredMap({ measured, surface, units }: { measured: Measured; surface: Surface; units: Units }) {
   const { minX, maxX, minY, maxY } = surface.domain;
   const height = Math.max(90, Math.min(200, ((WIDTH - LEFT) * (maxY - minY)) / Math.max(1, maxX - minX)));
-  const most = Math.max(0.001, ...measured.mm.flat().map(Math.abs));
+  const most = Math.max(0.001, ...listTouched(measured, surface).map(Math.abs));
   const x = scaleLinear().domain([minX, maxX]).range([LEFT, WIDTH]);
   const y = scaleLinear().domain([minY, maxY]).range([height, 4]);
   const closed = surface.periodMm !== null;

@@ -2,7 +2,7 @@
 
 import { scaleLinear } from 'd3-scale';
 import type { Measured } from '../../../../core/job/schema';
-import { isArc, isTouched } from '../../../../core/probe/grid';
+import { isArc, isTouched, listTouched } from '../../../../core/probe/grid';
 import { createMeasuredMap } from '../../../../core/probe/measuredMap';
 import type { Surface } from '../../../../core/surface/surface';
 import { formatLength, type Units } from '../../../common/format';
@@ -17,7 +17,7 @@ const RAD = Math.PI / 180;
 /** Each ring that was measured, far larger than life; lines across where the blank does not close on itself. */
 export function RoundChart({ measured, surface, units }: { measured: Measured; surface: Surface; units: Units }) {
   const { xMm, turnDeg, mm } = measured;
-  const most = Math.max(0.001, ...mm.flat().map(Math.abs));
+  const most = Math.max(0.001, ...listTouched(measured, surface).map(Math.abs));
   const middle = SIZE / 2;
   const map = createMeasuredMap(measured, { periodMm: surface.periodMm === null ? null : 360, mmPerRad: 180 / Math.PI });
   if (surface.periodMm === null) return <AcrossChart measured={measured} surface={surface} most={most} units={units} />;
