@@ -238,6 +238,16 @@ describe('hobel post and sheet', () => {
     expect(existsSync(path.join(out, 'program.nc'))).toBe(false);
   });
 
+  it('writes no dry run that is lifted over the top of the machine, and says by how much', () => {
+    const base = carveJob('BOW');
+    const low = file('low.json', { ...base, machine: { ...base.machine, standsAt: { xMm: null, yMm: null, noseMm: 110 } } });
+    const out = path.join(dir, 'low');
+    expect(hobel('post', low, '--out', out, '--dry', '5').status).toBe(0);
+    const { status, stderr } = hobel('post', low, '--out', path.join(dir, 'high'), '--dry', '20');
+    expect([status, stderr]).toEqual([2, expect.stringMatching(/--dry: lifted by 20 mm .* would have to be \d+\.\d mm over the top/)]);
+    expect([existsSync(path.join(out, 'program-dry.nc')), existsSync(path.join(dir, 'high', 'program-dry.nc'))]).toEqual([true, false]);
+  });
+
   it('begins at a stroke of one of several files, and wants to be told of which', () => {
     const base = carveJob('BOW');
     const several = file('several.json', { ...base, machine: { ...base.machine, mostLines: 600 } });
@@ -303,7 +313,7 @@ describe('hobel probe', () => {
     const machine = { ...lineJob('IT', {}).machine, travelMm: { X: 60, Y: 0, Z: 0 } };
     const short = file('short.json', lineJob('IT', { depthMm: 0.3 }, { machine }));
     const { status, stderr } = hobel('probe', short, '--grid', '2x4', '--out', path.join(dir, 'none.nc'));
-    expect([status, stderr]).toEqual([2, expect.stringMatching(/would leave the machine: X goes from 3\.0 to 77\.0 mm/)]);
+    expect([status, stderr]).toEqual([2, expect.stringMatching(/is more than the machine can do: X goes from 3\.0 to 77\.0 mm/)]);
     expect(existsSync(path.join(dir, 'none.nc'))).toBe(false);
   });
 });

@@ -52,7 +52,7 @@ export async function writeDryRuns(setup: Setup, written: Program, liftMm: numbe
   const texts = toDryRun(toPartTexts(written), setup.job, liftMm);
   const { leastMm, beyond, still, faults } = proveDryRun(setup, texts);
   if (!(leastMm > 0)) return refuse(`lifted by ${liftMm} mm it would come ${(-leastMm).toFixed(3)} mm into the blank: lift it more`);
-  if (beyond[0]) return refuse(`lifted by ${liftMm} mm it would leave the machine: ${beyond[0].text}`);
+  if (beyond[0]) return refuse(`lifted by ${liftMm} mm it would be more than the machine can do: ${beyond[0].text}`);
   if (!still) return refuse('a block of the machine’s own starts the spindle: take that out of it');
   if (faults > 0) return refuse('it does not read back: report this');
   for (const [k, part] of written.parts.entries()) await writeFile(path.join(folder, toPartName(part, 'program-dry')), texts[k]!);

@@ -57,7 +57,7 @@ export async function probeBlank(setup: Setup, within: Box | null, options: Prob
   if (!made.ok) return refuse(describeProbeRefusal(made.error));
   const { faults, touches, beyond } = proveProbeProgram(setup, made.text, made.places, { searchMm });
   if (faults[0]) return refuse(`the probing program does not read back: ${faults[0]}`);
-  if (beyond[0]) return refuse(`the probing program would leave the machine: ${beyond[0].text}`);
+  if (beyond[0]) return refuse(`the probing program is more than the machine can do: ${beyond[0].text}`);
   await writeFile(options.out, made.text);
   complain(`${touches} places in ${Math.round(made.timeS)} s at the most, read back without a fault`);
 }

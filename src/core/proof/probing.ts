@@ -1,6 +1,6 @@
 import { runSteps } from '../base/steps';
 import type { Finding } from '../findings/finding';
-import { findTravelFaults } from '../findings/proofFindings';
+import { findLongLines, findTravelFaults } from '../findings/proofFindings';
 import type { Setup } from '../pipeline/setup';
 import type { ProbeSettings } from '../probe/probeProgram';
 import { readProgram } from '../program/interpreter';
@@ -13,7 +13,7 @@ export interface ProbeProof {
   touches: number;
   /** What is wrong with it: each would make it useless or break the probe. */
   faults: string[];
-  /** Where it goes farther than the machine can. */
+  /** Where it goes farther than the machine can, and what is longer than it takes. */
   beyond: Finding[];
 }
 
@@ -36,7 +36,7 @@ export function proveProbeProgram(
   const { job, kinematics, surface } = setup;
   const reading = runSteps(readProgram(text, getRules(job.machine)));
   const { motions } = reading;
-  const faults = reading.faults.map((f) => `line ${f.line + 1}: ${f.text}`);
+  const faults = reading.faults.filter((f) => !f.tooLong).map((f) => `line ${f.line + 1}: ${f.text}`);
   const way = new TipWay(kinematics, reading);
   const say = (m: number, what: string): void => void faults.push(`line ${motions.line[m]! + 1}: ${what}`);
   let touches = 0,
@@ -66,7 +66,8 @@ export function proveProbeProgram(
   if (least < begins - SLACK_MM - digitMm) say(leastAt, `between touches the probe comes within ${least.toFixed(3)} mm of the drawn blank`);
   if (touches !== places.length) faults.push(`it touches ${touches} places of ${places.length}`);
   // How long the probe is nobody has said: how high the spindle's nose comes is asked of no cutter.
-  return { touches, faults, beyond: findTravelFaults({ ...setup, runs: [] }, { readings: [reading] }) };
+  const travel = findTravelFaults({ ...setup, runs: [] }, { readings: [reading] });
+  return { touches, faults, beyond: [...travel, ...findLongLines(reading.faults.map((f) => ({ ...f, part: 0 })))] };
 }
 
 /** By how much a touch misses its place or its search, mm: begun and ended along the tool, as far over the place as under it. */

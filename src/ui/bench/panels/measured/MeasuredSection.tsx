@@ -63,7 +63,7 @@ export function MeasuredSection({ lettering }: { lettering: LetteringView | null
       });
     if (beyond[0]) {
       const lines = [
-        `The probing program would leave the machine: ${beyond[0].text}.`,
+        `The probing program is more than the machine can do: ${beyond[0].text}.`,
         part === 'all' ? 'Touch it under the lettering alone, or set zero elsewhere.' : `${beyond[0].remedy}.`,
       ];
       return setTold({ wrong: true, lines });

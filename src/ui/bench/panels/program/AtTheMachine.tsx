@@ -9,7 +9,7 @@ import { getZeroPlace } from '../../../../core/job/zero';
 import { createSetupOn, listRuns } from '../../../../core/pipeline/setup';
 import { findStrokeStart } from '../../../../core/program/beginHere';
 import { beginProven } from '../../../../core/proof/begin';
-import { proveDryRun } from '../../../../core/proof/dryRun';
+import { proveDryRun, type DryRunProof } from '../../../../core/proof/dryRun';
 import { toPartName, toPartText } from '../../../../core/program/dialect';
 import { toDryRun } from '../../../../core/program/dryRun';
 import { OUTLINE_HEIGHT_MM, type LetteringView, type PlanView } from '../../../../workers/planning.client';
@@ -31,6 +31,12 @@ const DRY_CLEAR_MM = 1;
 /** A sentence that goes on after another. */
 const toClause = (text: string): string => text[0]!.toLowerCase() + text.slice(1);
 
+/** Why a run for a look is not handed out, whatever else it is; null where it may be. */
+function refuseRun({ still, faults }: DryRunProof, what: string): string | null {
+  if (!still) return `A block of the machine’s own starts the spindle: take that out of it first.`;
+  return faults > 0 ? `The ${what} does not read back: report this, it is a defect of Hobel.` : null;
+}
+
 /** The same program lifted, with the spindle still: for a look at the machine. It may leave before what would spoil the piece is mended. */
 function DryRun({ plan }: { plan: PlanView }) {
   const job = useJob();
@@ -44,10 +50,10 @@ function DryRun({ plan }: { plan: PlanView }) {
       job,
       liftMm,
     );
-    const { leastMm, topMm, still, faults, beyond } = proveDryRun(createSetupOn(job, surface), texts);
-    if (!still)
-      return setTold({ wrong: true, text: 'A block of the machine’s own starts the spindle: take that out of it for a dry run.' });
-    if (faults > 0) return setTold({ wrong: true, text: 'The dry run does not read back: report this, it is a defect of Hobel.' });
+    const proof = proveDryRun(createSetupOn(job, surface), texts);
+    const { leastMm, topMm, beyond } = proof;
+    const why = refuseRun(proof, 'dry run');
+    if (why) return setTold({ wrong: true, text: why });
     if (leastMm < DRY_CLEAR_MM) {
       const wanted = Math.ceil(liftMm + DRY_CLEAR_MM - leastMm);
       const how = leastMm < 0 ? `${length(-leastMm)} into the blank` : `within ${length(leastMm)} of the blank`;
@@ -56,16 +62,19 @@ function DryRun({ plan }: { plan: PlanView }) {
     if (beyond[0])
       return setTold({
         wrong: true,
-        text: `Lifted by ${length(liftMm)} it would leave the machine: ${beyond[0].text}. Lift it by less, or ${toClause(beyond[0].remedy)}.`,
+        text: `Lifted by ${length(liftMm)} it would be more than the machine can do: ${beyond[0].text}. Lift it by less, or ${toClause(beyond[0].remedy)}.`,
       });
     plan.program.parts.forEach((p, k) => saveFile(p.name.replace(/\.nc$/, '-dry.nc'), texts[k]!));
     setTold({ wrong: false, text: `Read back, it stays ${length(leastMm)} off the blank and goes up to Z ${length(topMm)}.` });
   };
   const takeOutline = () => {
-    const { leastMm, still, faults, beyond } = proveDryRun(createSetupOn(job, surface), [plan.outlineRun!]);
+    const proof = proveDryRun(createSetupOn(job, surface), [plan.outlineRun!]);
+    const { leastMm, beyond } = proof;
+    const why = refuseRun(proof, 'outline run');
+    if (why) return setTold({ wrong: true, text: why });
     if (beyond[0])
-      return setTold({ wrong: true, text: `The outline run would leave the machine: ${beyond[0].text}. ${beyond[0].remedy}.` });
-    if (!still || faults > 0 || leastMm < DRY_CLEAR_MM)
+      return setTold({ wrong: true, text: `The outline run is more than the machine can do: ${beyond[0].text}. ${beyond[0].remedy}.` });
+    if (leastMm < DRY_CLEAR_MM)
       return setTold({ wrong: true, text: `The outline run would come within ${length(leastMm)} of the blank: take a dry run instead.` });
     saveFile(toPartName({ suffix: '' }, `${toFileStem(job.name, 'program')}-outline`), plan.outlineRun!);
     setTold({ wrong: false, text: `Once round the lettering, spindle still; read back, it stays ${length(leastMm)} off the blank.` });
