@@ -70,6 +70,13 @@ const steps: Record<number, (job: Loose) => Loose> = {
     tools: Array.isArray(job.tools) ? job.tools.map(migrateTool) : job.tools,
     machine: giveHolding(job.machine),
   }),
+  // Version 11 filled closed shapes as one, whatever lay in them.
+  11: (job) => ({
+    ...job,
+    version: 12,
+    cuts: giveNested(job.cuts),
+    trials: Array.isArray(job.trials) ? job.trials.map((t: unknown) => (isObject(t) ? { ...t, cuts: giveNested(t.cuts) } : t)) : job.trials,
+  }),
   // Version 10 knew no table that tilts, no limits of what turns, no lead, and took every blank to be as round as it was drawn.
   10: (job) => ({
     ...job,
@@ -173,6 +180,12 @@ function giveFloors(cuts: unknown): unknown {
   if (!Array.isArray(cuts)) return cuts;
   const own: Record<string, object> = { 'v-carve': { sunkMm: 0 }, pocket: { startsAt: [] } };
   return cuts.map((c: unknown) => (isObject(c) && typeof c.kind === 'string' && own[c.kind] ? { ...own[c.kind], ...c } : c));
+}
+
+/** What becomes of shapes in shapes, where a cut does not say so yet: they are cut as one, as they were. */
+function giveNested(cuts: unknown): unknown {
+  if (!Array.isArray(cuts)) return cuts;
+  return cuts.map((c: unknown) => (isObject(c) && (c.kind === 'pocket' || c.kind === 'v-carve') ? { nested: 'one', ...c } : c));
 }
 
 /** Tabs were set by shares of the way, which no page ever wrote; they are places on the sheet now. */

@@ -26,7 +26,7 @@ export { cutSchema, type Cut, type CutKindId, type CutOf } from '../cut/kinds/re
 export * from './variablesSchema';
 
 /** The version this code writes. A job of a newer version is refused, of an older one migrated. */
-export const JOB_VERSION = 11;
+export const JOB_VERSION = 12;
 
 export const MAX_GUIDES = 100;
 

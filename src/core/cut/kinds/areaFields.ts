@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { angleDeg, between, lengthMm } from '../../job/fields';
-import type { Rings } from '../../base/rings';
+import { nestRings } from '../../base/nest';
+import { concatRings, type Rings } from '../../base/rings';
 import type { Tool } from '../../job/schema';
 import type { Work } from '../../machine/stance';
 import { Clearance } from '../area/clearance';
@@ -8,7 +9,7 @@ import type { IsFree } from '../area/entry';
 import { FLOOR_CUSP_MM, type AreaCutter } from '../area/areaPasses';
 import type { Profile } from '../profile';
 import { getFloorMm, getRadiusMm } from '../profileMath';
-import type { CutContext } from './kind';
+import type { CutContext, CutLettering } from './kind';
 
 /** How a cutter comes down, as cuts that clear areas say it. */
 const alongWay = [
@@ -43,6 +44,13 @@ export const areaDefaults = {
   entry: { by: 'ramp' as const, angleDeg: 3 },
   keepDown: false,
 };
+
+/** What becomes of shapes that lie inside other shapes of the same cut: they stand, or all is cut as one. */
+export const nested = z.enum(['stands', 'one']);
+
+/** The region of a cut that fills closed shapes. With `one` overlaps and all that lies inside are filled as they come. */
+export const nestedRegion = (choice: z.infer<typeof nested>, lettering: readonly CutLettering[]): Rings =>
+  choice === 'stands' ? nestRings(lettering.map((l) => l.areas)).region : concatRings(lettering.map((l) => l.areas));
 
 /** Allowance that is left on walls or floors, mm. */
 export const allowanceMm = lengthMm(0, 10);

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { ok } from '../../base/result';
 import { offsetRings } from '../../base/boolean';
-import { concatRings, type Rings } from '../../base/rings';
+import { isEmptyRings, type Rings } from '../../base/rings';
 import type { Steps } from '../../base/steps';
 import { clearing, cutCommon, cutDefaults, depthMm } from '../../job/cutSchema';
 import { lengthMm } from '../../job/fields';
@@ -12,14 +12,16 @@ import { ARC_TOLERANCE_MM } from '../area/fill';
 import { createPrint } from '../area/print';
 import { computeCarving } from '../carve';
 import { gatherRings, moveStroke, planPieces } from '../planPieces';
-import { createVProfile } from '../profile';
+import { createProfile, createVProfile } from '../profile';
 import { getFloorMm, getRadiusMm, underLeaningWalls } from '../profileMath';
 import type { CutContext, CutFault, CutKind, CutPaths } from './kind';
+import { nested, nestedRegion } from './areaFields';
 
 const schema = z.strictObject({
   kind: z.literal('v-carve'),
   ...cutCommon,
   clearing,
+  nested,
   /** Depth of the floor that it is carved in, as of a pocket that was cut before; 0 for the blank's surface. */
   sunkMm: lengthMm(0, 100),
   /** Depth below that the carve may not exceed; wider strokes get a flat floor. */
@@ -51,18 +53,25 @@ export const carving: CutKind<typeof schema> = {
     ...cutDefaults,
     feedMmPerMin: 500,
     clearing: [],
+    nested: 'stands',
     sunkMm: 0,
     maxDepthMm: 1.5,
     finishing: false,
   }),
   takes: () => ['areas'],
   edge: () => ({ side: 'inside' }),
-  field: (_, lettering) => {
-    const areas = concatRings(lettering.map((l) => l.areas));
+  field: (cut, lettering) => {
+    const areas = nestedRegion(cut.nested, lettering);
     return { edges: areas, allowed: areas, fills: true };
   },
+  means: (cut, lettering, { tool }) => {
+    const region = nestedRegion(cut.nested, lettering);
+    if (isEmptyRings(region)) return { forms: [] };
+    const { maxDepthMm: limitMm, sunkMm, beginMm } = cut;
+    return { forms: [{ form: 'roof', region, profile: createProfile(tool), limitMm, sunkMm, beginMm }] };
+  },
   *plan(cut, lettering, context) {
-    const region = concatRings(lettering.map((l) => l.areas));
+    const region = nestedRegion(cut.nested, lettering);
     const { sunkMm } = cut;
     const floor =
       sunkMm > 0

@@ -1,9 +1,12 @@
 import { z } from 'zod';
-import { concatRings, getRing, type Rings } from '../../base/rings';
+import { unionRings } from '../../base/boolean';
+import { concatRings, getRing, isEmptyRings, type Rings } from '../../base/rings';
 import type { Steps } from '../../base/steps';
 import { cutCommon, cutDefaults, depthMm } from '../../job/cutSchema';
 import { findMiddle } from '../middle';
 import { moveStroke, planPieces } from '../planPieces';
+import { createProfile } from '../profile';
+import { getRadiusMm } from '../profileMath';
 import type { CutContext, CutKind, CutPaths } from './kind';
 
 const schema = z.strictObject({
@@ -29,6 +32,19 @@ export const centreLine: CutKind<typeof schema> = {
   takes: ({ of }) => [of === 'lines' ? 'lines' : 'areas'],
   edge: () => ({ side: 'none', why: 'a line has no outline to meet: its width is the cutter’s at that depth' }),
   field: () => null,
+  means: (cut, lettering, { tool }) => {
+    const profile = createProfile(tool);
+    const { depthMm } = cut;
+    const radiusMm = getRadiusMm(tool);
+    if (cut.of === 'middle') {
+      const region = unionRings(concatRings(lettering.map((l) => l.areas)));
+      return isEmptyRings(region) ? { forms: [] } : { forms: [{ form: 'middle', region, depthMm, profile, radiusMm }] };
+    }
+    const lines = concatRings(lettering.map((l) => l.lines));
+    if (isEmptyRings(lines)) return { forms: [] };
+    const way = { side: 'on', isClosed: false, wallMm: 0, spreadMm: 0 } as const;
+    return { forms: [{ form: 'band', lines, ...way, depthMm, leastMm: depthMm, profile, radiusMm }] };
+  },
   *plan(cut, lettering, context) {
     if (cut.of === 'middle') return yield* followMiddle(concatRings(lettering.map((l) => l.areas)), cut.depthMm, context);
     const strokes = lettering.flatMap((l) => toStrokes(l.lines, cut.depthMm));

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { unionRings } from '../../base/boolean';
 import { ok } from '../../base/result';
-import { concatRings, type Rings } from '../../base/rings';
+import { computeBox, concatRings, isEmptyRings, packRings, type Rings } from '../../base/rings';
+import { fromTurnDeg } from '../../surface/surface';
 import { cutCommon, cutDefaults, depthMm, sheetPlaces } from '../../job/cutSchema';
 import { count, lengthMm } from '../../job/fields';
 import type { Work } from '../../machine/stance';
@@ -73,6 +74,34 @@ export const cutOut: CutKind<typeof schema> = {
     if (cut.along.by === 'place') return null;
     const areas = concatRings(lettering.map((l) => l.areas));
     return { edges: turnRound(areas), allowed: frame(areas, 2 * getRadiusMm(tool) + 2 * cut.leadRadiusMm + 1), fills: false };
+  },
+  means(cut, lettering, { tool, work }) {
+    const profile = createProfile(tool);
+    const radiusMm = getRadiusMm(tool);
+    const { depthMm, tabs, along } = cut;
+    const byPlace = along.by === 'place';
+    const shapes = byPlace ? packRings([]) : unionRings(concatRings(lettering.map((l) => l.areas)));
+    if (!byPlace && isEmptyRings(shapes)) return { forms: [] };
+    const { minY, maxY } = work.domain;
+    const lines = byPlace ? packRings([[along.xMm, minY, along.xMm, maxY]]) : shapes;
+    const box = computeBox(lines.xy);
+    const floor = Math.min(depthMm, work.wallAt((box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2));
+    const leastMm = tabs ? Math.max(0, floor - tabs.thicknessMm) : depthMm;
+    const way = byPlace
+      ? ({ isClosed: false, side: 'on', spreadMm: 0 } as const)
+      : ({ isClosed: true, side: 'outside', spreadMm: 2 * cut.leadRadiusMm + 1 } as const);
+    return {
+      forms: [{ form: 'band', lines, ...way, depthMm, leastMm, wallMm: 0, profile, radiusMm }],
+      ...(tabs && {
+        tabs: {
+          shapes,
+          xMm: byPlace ? along.xMm : 0,
+          ...{ radiusMm, depthMm, lengthMm: tabs.lengthMm, thicknessMm: tabs.thicknessMm, isRamped: tabs.ramped },
+          countFor: (aroundMm) => (tabs.spacingMm === null ? tabs.count : Math.max(1, Math.ceil(aroundMm / tabs.spacingMm))),
+          at: tabs.at.map(({ xMm, turnDeg }) => [xMm, fromTurnDeg(work, turnDeg)] as const),
+        },
+      }),
+    };
   },
   isThrough: () => true,
   *plan(cut, lettering, { work, tool, pieces, surfaceKey }) {

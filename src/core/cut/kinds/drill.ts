@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { computeSignedArea, concatRings, getRing, packRings, type Rings } from '../../base/rings';
 import { cutCommon, cutDefaults, depthMm } from '../../job/cutSchema';
 import { between } from '../../job/fields';
+import { createProfile } from '../profile';
 import { getRadiusMm } from '../profileMath';
 import type { CutKind, CutLettering } from './kind';
 
@@ -42,6 +43,11 @@ export const drill: CutKind<typeof schema> = {
     if (cut.at === 'starts') return null;
     const holes = listPlaces(cut.at, lettering).map(([x, y]) => circleAbout(x, y, HOLE_SPREAD * getRadiusMm(tool)));
     return { edges: packRings([]), allowed: packRings(holes), fills: false };
+  },
+  means: (cut, lettering, { tool }) => {
+    const places = listPlaces(cut.at, lettering);
+    if (places.length === 0) return { forms: [] };
+    return { forms: [{ form: 'holes', places, depthMm: cut.depthMm, profile: createProfile(tool), radiusMm: getRadiusMm(tool) }] };
   },
   isThrough: (cut) => cut.through,
   *plan(cut, lettering) {

@@ -10,6 +10,7 @@ import type { Work } from '../../machine/stance';
 import type { VoronoiEngine } from '../../medial/voronoi';
 import type { PieceCache } from '../pieceCache';
 import type { Profile } from '../profile';
+import type { CutMeaning } from '../../intent/meaning';
 
 /** Parts of an inscription: closed areas (outline fonts, filled artwork) and open lines (stroke fonts, line artwork). */
 export type LetteringPart = 'areas' | 'lines';
@@ -36,6 +37,14 @@ export interface CutContext {
   /** Middles of pieces, which do not depend on a depth limit. */
   axes: PieceCache;
   surfaceKey: string;
+}
+
+/** What a kind of cut knows besides itself and the lettering when it says what it means. */
+export interface MeaningContext {
+  /** The cut's own cutter, and those that go before it. */
+  tool: Tool;
+  before: readonly Tool[];
+  work: Work;
 }
 
 /** What stands in the way of a cut, as data: the code of a finding with its figures but for the cut's name, and a sheet place. */
@@ -107,6 +116,11 @@ export interface CutKind<S extends z.ZodType<CutCommon & { kind: string }>> {
   edge(cut: z.infer<S>): EdgeRule;
   /** What the depth field is held against; null where the cut has no outline. @param tool The cut's own. */
   field(cut: z.infer<S>, lettering: readonly CutLettering[], tool: Tool, surface: Pick<Surface, 'periodMm'>): FieldRule | null;
+  /**
+   * What the cut means, from its settings, the lettering and the surface alone: what the finished piece is held against. Nothing of `plan`
+   * may be used: its mistakes would not be seen. A cut that cannot mean anything (no lettering, a cutter that is none of its own) has no forms.
+   */
+  means(cut: z.infer<S>, lettering: readonly CutLettering[], context: MeaningContext): CutMeaning;
   /** Whether it is meant to go through the wall. */
   isThrough?(cut: z.infer<S>): boolean;
   /** Plans its strokes; yields the share that is done, in [0, 1]. The cutter is one of `cutters`. */

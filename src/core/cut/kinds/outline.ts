@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { ok } from '../../base/result';
 import { offsetRings, unionRings } from '../../base/boolean';
-import { concatRings, getRing, type Rings } from '../../base/rings';
+import { concatRings, getRing, isEmptyRings, type Rings } from '../../base/rings';
 import { cutCommon, cutDefaults, depthMm, sheetPlaces } from '../../job/cutSchema';
 import { reverse } from '../area/fill';
 import { beginWaysAt, isClosedWay, toSheetPlaces } from '../area/placesOnWays';
@@ -50,6 +50,17 @@ export const outline: CutKind<typeof schema> = {
     const wide = 2 * createProfile(tool).halfWidthAt(cut.depthMm) + cut.wallMm + 2 * getRadiusMm(tool);
     if (cut.side === 'on') return null;
     return { edges: turnRound(areas), allowed: frame(areas, wide), fills: false };
+  },
+  means: (cut, lettering, { tool }) => {
+    const lines = unionRings(concatRings(lettering.map((l) => l.areas)));
+    if (isEmptyRings(lines)) return { forms: [] };
+    const { depthMm, side, wallMm, corners } = cut;
+    const profile = createProfile(tool);
+    const radiusMm = getRadiusMm(tool);
+    const print = Math.min(radiusMm, profile.halfWidthAt(depthMm));
+    // Corners run out to a point go as far as the clipper lets them; loops as far as they are long.
+    const spreadMm = side !== 'outside' || corners === 'round' ? 0 : corners === 'sharp' ? 8 * (print + wallMm) : 3 * Math.max(0.2, radiusMm) + 8 * print;
+    return { forms: [{ form: 'band', lines, isClosed: true, side, depthMm, leastMm: depthMm, wallMm: side === 'on' ? 0 : wallMm, profile, radiusMm, spreadMm }] };
   },
   *plan(cut, lettering, context) {
     const { tool, work } = context;

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { ok } from '../../base/result';
 import { computeArea, offsetRings, subtractRings } from '../../base/boolean';
-import { concatRings, isEmptyRings } from '../../base/rings';
+import { isEmptyRings, type Rings } from '../../base/rings';
 import { clearing, cutCommon, cutDefaults, depthMm, sheetPlaces } from '../../job/cutSchema';
 import { clearArea, findReach, findWidestMm } from '../area/areaPasses';
 import { ARC_TOLERANCE_MM } from '../area/fill';
@@ -10,8 +10,8 @@ import { passAlongWalls } from '../area/wallPasses';
 import { gatherRings, moveStroke, planPieces } from '../planPieces';
 import { createProfile } from '../profile';
 import { widen } from '../profileMath';
-import { allowanceMm, areaDefaults, areaFields, clearForEntry, listAreaCutters } from './areaFields';
-import type { CutFault, CutKind } from './kind';
+import { allowanceMm, areaDefaults, areaFields, clearForEntry, listAreaCutters, nested, nestedRegion } from './areaFields';
+import type { CutFault, CutKind, CutLettering } from './kind';
 
 const schema = z.strictObject({
   kind: z.literal('pocket'),
@@ -19,6 +19,7 @@ const schema = z.strictObject({
   clearing,
   depthMm: depthMm(0.005),
   ...areaFields,
+  nested,
   /** What is left on walls and floor for another cut. */
   wallMm: allowanceMm,
   floorMm: allowanceMm,
@@ -41,17 +42,23 @@ export const pocket: CutKind<typeof schema> = {
   cutterName: 'an end mill',
   create: (id, toolId) => ({
     ...{ kind: 'pocket', id, name: 'Pocket', toolId, ...cutDefaults, feedMmPerMin: 400, clearing: [], depthMm: 0.5 },
-    ...{ ...areaDefaults, wallMm: 0, floorMm: 0, finishMm: 0, startsAt: [] },
+    ...{ ...areaDefaults, nested: 'stands', wallMm: 0, floorMm: 0, finishMm: 0, startsAt: [] },
   }),
   takes: () => ['areas'],
   edge: () => ({ side: 'none', why: 'walls that stand straight up are measured in the cut piece, cell by cell' }),
-  field: (_, lettering) => {
-    const areas = concatRings(lettering.map((l) => l.areas));
+  field: (cut, lettering) => {
+    const areas = findRegion(cut, lettering);
     return { edges: areas, allowed: areas, fills: true };
+  },
+  means: (cut, lettering, { tool, before }) => {
+    const depthMm = cut.depthMm - cut.floorMm;
+    const region = findRegion(cut, lettering);
+    if (!(depthMm > 0) || isEmptyRings(region)) return { forms: [] };
+    return { forms: [{ form: 'area', region, depthMm, wallMm: cut.wallMm, cutters: [...before, tool] }] };
   },
   *plan(cut, lettering, context) {
     const { tool, own, work } = context;
-    const region = concatRings(lettering.map((l) => l.areas));
+    const region = findRegion(cut, lettering);
     const depth = cut.depthMm - cut.floorMm;
     const roughMm = cut.wallMm + cut.finishMm;
     const cutters = listAreaCutters(context, cut.stepOverShare, (t) => widen(createProfile(t), roughMm));
@@ -107,6 +114,10 @@ export const pocket: CutKind<typeof schema> = {
     };
   },
 };
+
+/** What is cleared: shapes inside shapes stand, unless they are to be cut as one. */
+const findRegion = (cut: z.infer<typeof schema>, lettering: readonly CutLettering[]): Rings =>
+  nestedRegion(cut.nested, lettering);
 
 const keyOf = ({ radiusMm, stepMm, profile }: ReturnType<typeof listAreaCutters>[number]): number[] => [
   radiusMm,

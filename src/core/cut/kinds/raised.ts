@@ -58,6 +58,24 @@ export const raised: CutKind<typeof schema> = {
       ? null
       : { edges: turnRound(areas), allowed: isBand ? bandRound(areas, wide, periodMm) : frame(areas, wide), fills: false };
   },
+  means(cut, lettering, { tool, before, work }) {
+    const areas = unionRings(concatRings(lettering.map((l) => l.areas)));
+    const profile = createProfile(tool);
+    if (isEmptyRings(areas) || (cut.sides === 'straight') === profile.cotBeta > 0) return { forms: [] };
+    const { depthMm, sides } = cut;
+    const isBand = cut.field === 'band' && work.periodMm !== null;
+    const around = isBand ? repeatRound(areas, work) : areas;
+    // Round the blank the field's own ends lie a turn apart, where nobody asks.
+    const field = findField(cut, areas, work, isBand ? work.periodMm! / 10 : getRadiusMm(before[0] ?? tool));
+    const region = subtractRings(field, around);
+    if (!(computeArea(region) > 0)) return { forms: [] };
+    const mills = sides === 'ridge' ? before : [...before, tool];
+    if (sides === 'flat-top')
+      return { forms: [{ form: 'roof', region, profile, limitMm: depthMm, sunkMm: 0, beginMm: cut.beginMm }], stands: areas };
+    const floor = { form: 'area', region, depthMm, wallMm: 0, cutters: mills } as const;
+    if (sides === 'straight') return { forms: [floor], stands: areas };
+    return { forms: [floor, { form: 'flank', region: areas, depthMm, profile }] };
+  },
   *plan(cut, lettering, context) {
     const { tool, own, work } = context;
     const areas = unionRings(concatRings(lettering.map((l) => l.areas)));

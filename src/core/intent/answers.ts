@@ -1,0 +1,365 @@
+import { computeBox, type Box } from '../base/rings';
+import { createProfile } from '../cut/profile';
+import { getRadiusMm } from '../cut/profileMath';
+import { computeLean, type Work } from '../machine/stance';
+import { sinkWork } from '../machine/sunkWork';
+import type { AreaMeaning, BandMeaning, FlankMeaning, HoleMeaning, Meaning, MiddleMeaning, RoofMeaning } from './meaning';
+import { Outlines } from './outlines';
+import { computeToolDepth } from './toolDepth';
+
+/** Depths of a place, mm along the normal: what must be gone at the least, and what may be gone at the most. */
+export interface Depths {
+  mustMm: number;
+  mayMm: number;
+}
+
+/** A form of a meaning that can be asked. */
+export interface Answerer {
+  form: Meaning['form'];
+  /** Part of the sheet that it says something of; beside it nothing must and nothing may be gone. */
+  box: Box;
+  /** Deepest that it ever allows, mm. */
+  deepestMm: number;
+  /**
+   * Exact depths at a sheet place. @param slackMm By how far aside an edge may lie, mm.
+   * O(segments near the place).
+   */
+  ask(x: number, y: number, slackMm: number, out: Depths): void;
+  /** Outlines it goes by; their inside is what it fills, for the forms that fill. */
+  outlines: Outlines | null;
+}
+
+/** A floor between passes stands so much higher; the passes along a wall on a convex blank so much. */
+const CUSP_MM = 0.021;
+const RIM_MM = 0.052;
+/** Steps by which the middle of a stroke is sought. */
+const HALVINGS = 7;
+/** Two contacts lie on opposite sides of a stroke if their directions differ by more than this, cosine. */
+const OPPOSITE_COS = -0.85;
+/** A contact so near to another is the same wall's, mm, and so much more of the way from it: the deepest is not quite the nearest. */
+const SAME_WALL_MM = 0.01;
+const SAME_WALL_SHARE = 0.05;
+/** A wall leaning less than this is straight down, as slope of its profile. */
+const STEEP = 1e6;
+
+export function createAnswerer(meaning: Meaning, work: Work): Answerer {
+  switch (meaning.form) {
+    case 'area':
+      return answerArea(meaning, work);
+    case 'roof':
+      return answerRoof(meaning, work);
+    case 'band':
+      return answerBand(meaning, work);
+    case 'holes':
+      return answerHoles(meaning, work);
+    case 'middle':
+      return answerMiddle(meaning, work);
+    case 'flank':
+      return answerFlank(meaning, work);
+  }
+}
+
+/** A box grown by a distance on the surface; the sheet may be stretched. */
+function growBox(box: Box, byMm: number, work: Work): Box {
+  const metric = new Float64Array(3);
+  let stretch = 1;
+  for (const x of [box.minX, (box.minX + box.maxX) / 2, box.maxX]) {
+    for (const y of [box.minY, box.maxY]) {
+      work.metricInto(x, y, metric);
+      const [e, f, g] = metric as unknown as [number, number, number];
+      const least = (e + g - Math.hypot(e - g, 2 * f)) / 2;
+      stretch = Math.max(stretch, 1 / Math.sqrt(Math.max(1e-3, least)));
+    }
+  }
+  const by = byMm * stretch * 1.1;
+  return { minX: box.minX - by, minY: box.minY - by, maxX: box.maxX + by, maxY: box.maxY + by };
+}
+
+function answerArea({ region, depthMm, wallMm, cutters }: AreaMeaning, work: Work): Answerer {
+  const outlines = new Outlines(region, true, work);
+  const mills = cutters.map((tool) => {
+    const profile = createProfile(tool);
+    return { profile, flatMm: profile.flatMm, radiusMm: getRadiusMm(tool), atSurfaceMm: profile.halfWidthAt(depthMm) };
+  });
+  const widest = Math.max(0, ...mills.map((m) => m.radiusMm));
+  const reach = 2 * widest + wallMm + 1;
+  const curvature = new Float64Array(2);
+  return {
+    form: 'area',
+    box: growBox(outlines.box, 0.1, work),
+    deepestMm: depthMm,
+    outlines,
+    ask(x, y, slackMm, out) {
+      out.mustMm = out.mayMm = 0;
+      const near = outlines.findNearest(x, y, reach);
+      const away = near?.lateralMm ?? reach;
+      const isInside = outlines.isInside(x, y);
+      if (!isInside && !(away < slackMm)) return;
+      const lean = work.alongNormal ? 0 : computeLean(work, x, y);
+      work.curvatureInto(x, y, curvature);
+      const leaning = depthMm * (1 / Math.cos(lean) - Math.cos(lean));
+      const rimMm = Math.max(0, ...mills.map((m) => m.flatMm)) * Math.tan(lean) + leaning;
+      const hollowMm = (Math.max(0, -curvature[1]!) * widest * widest) / 2;
+      if (away > wallMm - slackMm || !isInside) out.mayMm = depthMm + rimMm + hollowMm;
+      if (!isInside) return;
+      for (const { profile, flatMm, radiusMm, atSurfaceMm } of mills) {
+        // Where the cutter stands that reaches it: over it, or as far from the wall as the wall lets it.
+        const off = wallMm + atSurfaceMm - away;
+        let [qx, qy] = [x, y];
+        if (off > 0) {
+          if (!near || away < 1e-6 || off > radiusMm - slackMm) continue;
+          qx += ((x - near.x) * (off + slackMm)) / away;
+          qy += ((y - near.y) * (off + slackMm)) / away;
+        }
+        if (outlines.findClearance(qx, qy, depthMm, profile, reach) < wallMm + (off > 0 ? 0 : slackMm)) continue;
+        const lost = off > 0 ? profile.heightAt(off + 2 * slackMm) : 0;
+        if (!(lost < depthMm)) continue;
+        const floor = CUSP_MM + (curvature[0]! > 0 ? RIM_MM : 0) + 2 * flatMm * Math.tan(lean) + leaning + 2 * hollowMm;
+        out.mustMm = Math.max(out.mustMm, depthMm - lost - floor);
+      }
+    },
+  };
+}
+
+function answerRoof({ region, profile, limitMm, sunkMm, beginMm }: RoofMeaning, real: Work): Answerer {
+  const work = sinkWork(real, sunkMm);
+  const outlines = new Outlines(region, true, work);
+  // Beyond this the limit holds, whatever is there.
+  const reach = 1.3 * profile.halfWidthAt(limitMm) + 0.2;
+  const ray = new Float64Array(6),
+    pose = new Float64Array(6),
+    tip = new Float64Array(3),
+    axis = new Float64Array(3);
+  /** Depth at the ray that was asked, of the cutter that stands at a place at a depth. */
+  const cutFrom = (x: number, y: number, depth: number): number => {
+    work.poseInto(x, y, pose);
+    for (let k = 0; k < 3; k++) {
+      axis[k] = pose[3 + k]!;
+      tip[k] = pose[k]! - depth * axis[k]!;
+    }
+    return computeToolDepth(ray, tip, axis, profile, Infinity);
+  };
+  return {
+    form: 'roof',
+    box: growBox(outlines.box, 0.1, work),
+    deepestMm: sunkMm + limitMm,
+    outlines,
+    ask(x, y, slackMm, out) {
+      out.mustMm = out.mayMm = 0;
+      const near = outlines.findContact(x, y, profile, reach);
+      const isInside = outlines.isInside(x, y);
+      const away = near?.lateralMm ?? reach;
+      const half = profile.flatMm;
+      if (!isInside) {
+        if (near && away < slackMm) out.mayMm = sunkMm + profile.heightAt(half + slackMm - away) + 1e-3;
+        return;
+      }
+      real.frameInto(x, y, ray);
+      const own = Math.min(limitMm, near?.leastMm ?? limitMm);
+      let deepest = cutFrom(x, y, own);
+      let middle = own;
+      if (near && own < limitMm && away > 1e-6) {
+        // On from the contact to the middle of the stroke: as far as no other wall is met first. There the cutter stands that makes this wall.
+        const [ux, uy] = [(x - near.x) / away, (y - near.y) / away];
+        let low = 0,
+          high = Infinity;
+        for (let k = 0, s = Math.max(half, 0.05); k < HALVINGS || (low === 0 && k < 2 * HALVINGS); k++) {
+          const [qx, qy] = [x + s * ux, y + s * uy];
+          const met = outlines.findContact(qx, qy, profile, reach);
+          const isOn = !met || Math.hypot(met.x - near.x, met.y - near.y) < SAME_WALL_MM + SAME_WALL_SHARE * s;
+          if (isOn) {
+            const depth = Math.min(limitMm, met?.leastMm ?? limitMm);
+            deepest = Math.max(deepest, cutFrom(qx, qy, depth));
+            middle = Math.max(middle, depth);
+            low = s;
+            if (depth >= limitMm) break;
+          } else high = s;
+          s = high < Infinity ? (low + high) / 2 : 2 * s;
+        }
+      }
+      if (!work.alongNormal) {
+        // A tool that leans comes to the ray from beside: where its tip lies on it.
+        const [px, py, pz] = [0, 1, 2].map((k) => ray[k]! + middle * (pose[3 + k]! - ray[3 + k]!)) as [number, number, number];
+        const at = real.toSheet(px, py, pz);
+        if (outlines.isInside(at.x, at.y)) {
+          const met = outlines.findContact(at.x, at.y, profile, reach);
+          deepest = Math.max(deepest, cutFrom(at.x, at.y, Math.min(limitMm, met?.leastMm ?? limitMm)));
+        }
+      }
+      const slope = (profile.heightAt(Math.max(half, away) + slackMm) - profile.heightAt(Math.max(half, away))) / (work.alongNormal ? 1 : Math.cos(computeLean(work, x, y)));
+      const mayMm = deepest + slope + 0.002;
+      out.mayMm = Math.min(mayMm, sunkMm + limitMm / Math.cos(work.alongNormal ? 0 : computeLean(work, x, y)) + 0.002);
+      // A groove that is gone already is not cut again, and a floor between passes stands a little higher.
+      if (middle > beginMm + 1e-6) out.mustMm = Math.max(0, deepest - slope - (middle >= limitMm - 1e-6 ? CUSP_MM : 0.002));
+    },
+  };
+}
+
+function answerBand(band: BandMeaning, work: Work): Answerer {
+  const { lines, isClosed, side, depthMm, leastMm, wallMm, profile, radiusMm, spreadMm } = band;
+  const outlines = new Outlines(lines, isClosed, work);
+  const print = Math.min(radiusMm, profile.halfWidthAt(depthMm));
+  const wayMm = side === 'on' ? 0 : wallMm + print;
+  const reach = wayMm + print + spreadMm + 0.5;
+  const ray = new Float64Array(6),
+    pose = new Float64Array(6),
+    tip = new Float64Array(3),
+    axis = new Float64Array(3);
+  const cutFrom = (x: number, y: number, depth: number, asideMm: number): number => {
+    work.poseInto(x, y, pose);
+    for (let k = 0; k < 3; k++) {
+      axis[k] = pose[3 + k]!;
+      tip[k] = pose[k]! - depth * axis[k]!;
+    }
+    return computeToolDepth(ray, tip, axis, profile, radiusMm, asideMm);
+  };
+  const slackAt = (x: number, y: number): number =>
+    work.alongNormal ? 0.002 : depthMm * (1 / Math.cos(computeLean(work, x, y)) - 1) + profile.flatMm * Math.tan(computeLean(work, x, y)) + 0.002;
+  const askOn = (x: number, y: number, slackMm: number, out: Depths): void => {
+    const slack = slackAt(x, y);
+    work.frameInto(x, y, ray);
+    const seen: number[] = [];
+    outlines.visitNear(x, y, print + slackMm, (px, py) => seen.push(px, py));
+    for (let i = 0; i < seen.length; i += 2) {
+      out.mayMm = Math.max(out.mayMm, cutFrom(seen[i]!, seen[i + 1]!, depthMm, -slackMm) + slack);
+      out.mustMm = Math.max(out.mustMm, cutFrom(seen[i]!, seen[i + 1]!, leastMm, slackMm) - slack);
+    }
+  };
+  const curvature = new Float64Array(2);
+  const askBeside = (x: number, y: number, slackMm: number, out: Depths): void => {
+    const near = outlines.findNearest(x, y, reach);
+    if (!near) return;
+    const away = near.lateralMm;
+    const isInside = outlines.isInside(x, y);
+    if ((side === 'inside') !== isInside) {
+      if (away < slackMm) out.mayMm = depthMm;
+      return;
+    }
+    const slack = slackAt(x, y);
+    work.curvatureInto(x, y, curvature);
+    const hollow = (Math.max(0, -curvature[1]!) * radiusMm * radiusMm) / 2;
+    if (away > wallMm - slackMm && away < wayMm + print + spreadMm + slackMm) out.mayMm = depthMm + slack + hollow;
+    if (away < 1e-6) return;
+    const by = (wayMm - away) / away;
+    const [qx, qy] = [x + by * (x - near.x), y + by * (y - near.y)];
+    // The way is there where nothing else is nearer.
+    if (outlines.isInside(qx, qy) !== isInside) return;
+    if (outlines.findClearance(qx, qy, depthMm, profile, reach) < wallMm - 2e-3) return;
+    work.frameInto(x, y, ray);
+    const rim = curvature[0]! > 0 ? Math.max(0, curvature[0]!) * radiusMm * radiusMm * 0.5 : 0;
+    out.mustMm = Math.max(0, cutFrom(qx, qy, leastMm, slackMm + 2e-3) - 2 * slack - 2 * hollow - Math.min(rim, 0.01));
+  };
+  return {
+    form: 'band',
+    box: growBox(outlines.box, reach, work),
+    deepestMm: depthMm,
+    outlines,
+    ask(x, y, slackMm, out) {
+      out.mustMm = out.mayMm = 0;
+      if (side === 'on') askOn(x, y, slackMm, out);
+      else askBeside(x, y, slackMm, out);
+    },
+  };
+}
+
+function answerHoles({ places, depthMm, profile, radiusMm }: HoleMeaning, work: Work): Answerer {
+  const xy = Float64Array.from(places.flat());
+  const ray = new Float64Array(6),
+    pose = new Float64Array(6),
+    axis = new Float64Array(3),
+    tip = new Float64Array(3);
+  const period = work.periodMm;
+  return {
+    form: 'holes',
+    box: growBox(computeBox(xy), 1.6 * radiusMm + 0.1, work),
+    deepestMm: depthMm,
+    outlines: null,
+    ask(x, y, slackMm, out) {
+      out.mustMm = out.mayMm = 0;
+      work.frameInto(x, y, ray);
+      for (const [px, py] of places) {
+        const dy = period === null ? y - py : y - py - period * Math.round((y - py) / period);
+        // A hole is never wider on the sheet than the sheet is stretched.
+        if (Math.hypot(x - px, dy) > 4 * radiusMm + 1) continue;
+        work.poseInto(px, py, pose);
+        for (let k = 0; k < 3; k++) {
+          axis[k] = pose[3 + k]!;
+          tip[k] = pose[k]! - depthMm * axis[k]!;
+        }
+        out.mayMm = Math.max(out.mayMm, computeToolDepth(ray, tip, axis, profile, radiusMm, -slackMm) + 0.002);
+        out.mustMm = Math.max(out.mustMm, computeToolDepth(ray, tip, axis, profile, radiusMm, slackMm) - 0.002);
+      }
+    },
+  };
+}
+
+function answerMiddle({ region, depthMm, profile, radiusMm }: MiddleMeaning, work: Work): Answerer {
+  const outlines = new Outlines(region, true, work);
+  const reach = Math.max(20, (outlines.box.maxX - outlines.box.minX) / 2);
+  const print = Math.min(radiusMm, profile.halfWidthAt(depthMm));
+  const sharp = { heightAt: (l: number) => l };
+  return {
+    form: 'middle',
+    box: growBox(outlines.box, print + 0.1, work),
+    deepestMm: depthMm,
+    outlines,
+    ask(x, y, slackMm, out) {
+      out.mustMm = out.mayMm = 0;
+      const near = outlines.findContact(x, y, sharp, reach);
+      if (!near) return;
+      const isInside = outlines.isInside(x, y);
+      const away = near.lateralMm;
+      if (!isInside) {
+        // A cutter wider than the stroke goes over its edge.
+        if (away < print + slackMm) out.mayMm = depthMm;
+        return;
+      }
+      out.mayMm = depthMm + 0.002;
+      if (away < 1e-6) return;
+      const [ux, uy] = [(x - near.x) / away, (y - near.y) / away];
+      let low = 0,
+        high = away;
+      const deeper = (s: number): boolean => {
+        const found = outlines.findContact(x + s * ux, y + s * uy, sharp, reach);
+        return found !== null && outlines.isInside(x + s * ux, y + s * uy) && found.leastMm > away + s - 1e-4;
+      };
+      for (let k = 0; k < 6 && deeper(high); k++) high *= 2;
+      for (let k = 0; k < 12; k++) {
+        const s = (low + high) / 2;
+        if (deeper(s)) low = s;
+        else high = s;
+      }
+      if (low + slackMm > print) return;
+      // Only between walls that face each other: the middle does not run into corners.
+      const [mx, my] = [x + high * ux, y + high * uy];
+      const other = outlines.findContact(mx + 0.02 * ux, my + 0.02 * uy, sharp, reach);
+      if (!other || other.lateralMm < 1e-6) return;
+      const cos = (ux * (mx - other.x) + uy * (my - other.y)) / Math.hypot(mx - other.x, my - other.y);
+      if (cos > OPPOSITE_COS) return;
+      out.mustMm = Math.max(0, depthMm - Math.min(STEEP, profile.heightAt(low + slackMm)) - 0.005);
+      if (!work.alongNormal) out.mustMm *= Math.cos(computeLean(work, x, y));
+    },
+  };
+}
+
+function answerFlank({ region, depthMm, profile }: FlankMeaning, work: Work): Answerer {
+  const outlines = new Outlines(region, true, work);
+  const reach = profile.halfWidthAt(depthMm) + 1;
+  const half = profile.flatMm;
+  return {
+    form: 'flank',
+    box: outlines.box,
+    deepestMm: depthMm,
+    outlines,
+    ask(x, y, slackMm, out) {
+      out.mustMm = out.mayMm = 0;
+      if (!outlines.isInside(x, y)) return;
+      const near = outlines.findContact(x, y, profile, reach);
+      if (!near) return;
+      const rise = profile.heightAt(near.lateralMm + half);
+      const bend = 0.15 * rise;
+      out.mayMm = Math.max(0, depthMm - rise + profile.heightAt(half + slackMm) + bend + 0.005);
+      out.mustMm = Math.max(0, depthMm - rise - profile.heightAt(half + slackMm) - bend - CUSP_MM);
+    },
+  };
+}

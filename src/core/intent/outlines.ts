@@ -1,0 +1,189 @@
+import Flatbush from 'flatbush';
+import { computeBox, type Box, type Rings } from '../base/rings';
+import type { Profile } from '../cut/profile';
+import type { Work } from '../machine/stance';
+
+/** On a curved surface, and under a leaning tool, segments are no longer than this, mm: they sag by less than 0.5 µm on a radius of 10. */
+const LONGEST_MM = 0.2;
+/** So many segments are asked first; they bound how far others are looked for. */
+const FIRST_ASKED = 6;
+/** Slack on that bound for stretch and for how the surface falls away. */
+const BOUND_SLACK = 1.05;
+
+/** The place of an outline that comes nearest to a cutter's surface. */
+export interface Contact {
+  /** What was asked for, at its least: a depth along the tool, a distance beside it, or a clearance, mm. */
+  leastMm: number;
+  /** Distance beside the tool's axis, mm. */
+  lateralMm: number;
+  /** Its sheet place. */
+  x: number;
+  y: number;
+}
+
+/**
+ * Segments of rings or chains in space, asked by what a cutter that stands on the sheet would meet. Its own search and its own contact
+ * rule: it shares nothing with what plans the passes.
+ */
+export class Outlines {
+  readonly box: Box;
+  readonly count: number;
+  private readonly index: Flatbush | null;
+  /** Sheet x, y and space x, y, z of both ends: 10 numbers a segment. */
+  private readonly ends: Float64Array;
+  private readonly pose = new Float64Array(6);
+  private readonly metric = new Float64Array(3);
+
+  constructor(
+    rings: Rings,
+    isClosed: boolean,
+    private readonly work: Work,
+  ) {
+    this.box = computeBox(rings.xy);
+    const longest = work.flat && work.alongNormal ? Infinity : LONGEST_MM;
+    const sheet: number[] = [];
+    for (let k = 0; k + 1 < rings.starts.length; k++) {
+      const [from, to] = [rings.starts[k]!, rings.starts[k + 1]!];
+      for (let i = from; i < to; i++) {
+        const j = i + 1 < to ? i + 1 : isClosed ? from : -1;
+        if (j < 0) continue;
+        const [ax, ay, bx, by] = [rings.xy[2 * i]!, rings.xy[2 * i + 1]!, rings.xy[2 * j]!, rings.xy[2 * j + 1]!];
+        const parts = Math.max(1, Math.ceil(Math.hypot(bx - ax, by - ay) / longest));
+        for (let p = 0; p < parts; p++)
+          sheet.push(ax + (p / parts) * (bx - ax), ay + (p / parts) * (by - ay), ax + ((p + 1) / parts) * (bx - ax), ay + ((p + 1) / parts) * (by - ay));
+      }
+    }
+    this.count = sheet.length / 4;
+    this.ends = new Float64Array(10 * this.count);
+    this.index = this.count > 0 ? new Flatbush(this.count) : null;
+    const point = new Float64Array(3);
+    for (let s = 0; s < this.count; s++) {
+      const [ax, ay, bx, by] = [sheet[4 * s]!, sheet[4 * s + 1]!, sheet[4 * s + 2]!, sheet[4 * s + 3]!];
+      work.pointInto(ax, ay, point);
+      this.ends.set([ax, ay, ...point], 10 * s);
+      work.pointInto(bx, by, point);
+      this.ends.set([bx, by, ...point], 10 * s + 5);
+      this.index!.add(Math.min(ax, bx), Math.min(ay, by), Math.max(ax, bx), Math.max(ay, by));
+    }
+    this.index?.finish();
+  }
+
+  /** Whether a sheet place lies inside, by the even–odd rule; a blank that closes on itself is asked at the turn where the shapes lie. */
+  isInside(x: number, y: number): boolean {
+    const { periodMm } = this.work;
+    if (periodMm === null) return this.isInsideAt(x, y);
+    const first = Math.ceil((this.box.minY - y) / periodMm),
+      last = Math.floor((this.box.maxY - y) / periodMm);
+    for (let k = first; k <= last; k++) if (this.isInsideAt(x, y + k * periodMm)) return true;
+    return false;
+  }
+
+  private isInsideAt(x: number, y: number): boolean {
+    if (!this.index || x < this.box.minX || x > this.box.maxX || y < this.box.minY || y > this.box.maxY) return false;
+    let crossings = 0;
+    for (const s of this.index.search(x, y, this.box.maxX, y)) {
+      const o = 10 * s;
+      const [ax, ay, bx, by] = [this.ends[o]!, this.ends[o + 1]!, this.ends[o + 5]!, this.ends[o + 6]!];
+      if (ay > y !== by > y && ax + ((y - ay) / (by - ay)) * (bx - ax) > x) crossings++;
+    }
+    return crossings % 2 === 1;
+  }
+
+  /** The turn at which shapes are nearest to a sheet place. */
+  private turnsNear(y: number, reach: number): number[] {
+    const { periodMm } = this.work;
+    if (periodMm === null) return [0];
+    const first = Math.ceil((this.box.minY - reach - y) / periodMm),
+      last = Math.floor((this.box.maxY + reach - y) / periodMm);
+    return Array.from({ length: Math.max(0, last - first + 1) }, (_, k) => (first + k) * periodMm);
+  }
+
+  /**
+   * The contact that lets a cutter go least deep at a sheet place.
+   * @param reachMm Outlines farther away beside the tool than this do not count, mm.
+   * @returns Null where none is as near.
+   */
+  findContact(x: number, y: number, profile: Pick<Profile, 'heightAt'>, reachMm: number): Contact | null {
+    return this.findLeast(x, y, reachMm, (delta, lateral) => delta + profile.heightAt(lateral));
+  }
+
+  /** The place of the outlines that is nearest beside the tool's axis. */
+  findNearest(x: number, y: number, reachMm: number): Contact | null {
+    return this.findLeast(x, y, reachMm, (_, lateral) => lateral);
+  }
+
+  /**
+   * The nearest clearance of a cutter at a depth: distance beside its axis less its half-width at the height of the outline, mm.
+   * `reachMm` where no outline is as near.
+   */
+  findClearance(x: number, y: number, depthMm: number, profile: Pick<Profile, 'halfWidthAt'>, reachMm: number): number {
+    const found = this.findLeast(x, y, reachMm, (delta, lateral) => lateral - profile.halfWidthAt(Math.max(1e-9, depthMm - delta)));
+    return found ? found.leastMm : reachMm;
+  }
+
+  private findLeast(x: number, y: number, reachMm: number, rate: (delta: number, lateral: number) => number): Contact | null {
+    if (!this.index) return null;
+    this.work.poseInto(x, y, this.pose);
+    this.work.metricInto(x, y, this.metric);
+    const [e, f, g] = this.metric as unknown as [number, number, number];
+    const det = Math.sqrt(Math.max(1e-12, e * g - f * f));
+    const [spanX, spanY] = [Math.sqrt(g) / det, Math.sqrt(e) / det];
+    const span = Math.max(spanX, spanY);
+    let best: Contact | null = null;
+    for (const turn of this.turnsNear(y, reachMm * span * BOUND_SLACK)) {
+      const py = y + turn;
+      let far = reachMm;
+      for (const s of this.index.neighbors(x, py, FIRST_ASKED, reachMm * span * BOUND_SLACK)) {
+        const own = this.meet(s, reachMm, rate);
+        if (!own) continue;
+        far = Math.min(far, own.lateralMm);
+        if (!best || own.leastMm < best.leastMm) best = own;
+      }
+      // Nothing nearer than the nearest beside the tool; what rates less though it is farther lies within a little more.
+      const reach = Math.min(reachMm, far * BOUND_SLACK + 0.02);
+      for (const s of this.index.search(x - reach * spanX, py - reach * spanY, x + reach * spanX, py + reach * spanY)) {
+        const own = this.meet(s, reachMm, rate);
+        if (own && (!best || own.leastMm < best.leastMm)) best = own;
+      }
+    }
+    return best;
+  }
+
+  /** Visits the place of each segment near a sheet place that is nearest beside the tool there. */
+  visitNear(x: number, y: number, reachMm: number, visit: (x: number, y: number, lateralMm: number) => void): void {
+    if (!this.index) return;
+    this.work.poseInto(x, y, this.pose);
+    this.work.metricInto(x, y, this.metric);
+    const [e, f, g] = this.metric as unknown as [number, number, number];
+    const det = Math.sqrt(Math.max(1e-12, e * g - f * f));
+    const [spanX, spanY] = [(BOUND_SLACK * reachMm * Math.sqrt(g)) / det, (BOUND_SLACK * reachMm * Math.sqrt(e)) / det];
+    for (const turn of this.turnsNear(y, spanY))
+      for (const s of this.index.search(x - spanX, y + turn - spanY, x + spanX, y + turn + spanY)) {
+        const own = this.meet(s, reachMm, (_, lateral) => lateral);
+        if (own) visit(own.x, own.y, own.lateralMm);
+      }
+  }
+
+  /** Where a segment comes nearest beside the axis of the pose that was asked last. */
+  private meet(s: number, reachMm: number, rate: (delta: number, lateral: number) => number): Contact | null {
+    const { ends, pose: p } = this;
+    const o = 10 * s;
+    const [ax, ay, az] = [p[3]!, p[4]!, p[5]!];
+    const [qx, qy, qz] = [ends[o + 2]! - p[0]!, ends[o + 3]! - p[1]!, ends[o + 4]! - p[2]!];
+    const [ux, uy, uz] = [ends[o + 7]! - ends[o + 2]!, ends[o + 8]! - ends[o + 3]!, ends[o + 9]! - ends[o + 4]!];
+    const qh = qx * ax + qy * ay + qz * az,
+      uh = ux * ax + uy * ay + uz * az;
+    const [lx, ly, lz] = [qx - qh * ax, qy - qh * ay, qz - qh * az];
+    const [mx, my, mz] = [ux - uh * ax, uy - uh * ay, uz - uh * az];
+    const mm = mx * mx + my * my + mz * mz;
+    const t = mm > 0 ? Math.max(0, Math.min(1, -(lx * mx + ly * my + lz * mz) / mm)) : 0;
+    const lateralMm = Math.hypot(lx + t * mx, ly + t * my, lz + t * mz);
+    if (lateralMm > reachMm) return null;
+    return {
+      leastMm: rate(-(qh + t * uh), lateralMm),
+      lateralMm,
+      x: ends[o]! + t * (ends[o + 5]! - ends[o]!),
+      y: ends[o + 1]! + t * (ends[o + 6]! - ends[o + 1]!),
+    };
+  }
+}

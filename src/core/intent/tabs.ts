@@ -1,0 +1,85 @@
+import { offsetRings } from '../base/boolean';
+import { getRing, type Rings } from '../base/rings';
+import type { Setup } from '../pipeline/setup';
+import type { DepthField } from '../removal/field';
+import type { Intent } from './intent';
+import type { TabMeaning } from './meaning';
+import type { Fault } from './verdict';
+
+/** A tab may be so much thinner, and so much shorter, before it is none, mm. */
+const THINNER_MM = 0.05;
+const SHORTER_MM = 0.3;
+const ARC_TOLERANCE_MM = 0.01;
+/** Places along a way lie so far apart, mm. */
+const STEP_MM = 0.1;
+/** Less of a way than this may be uncut besides its tabs, mm: where it begins and ends. */
+const UNCUT_MM = 0.4;
+
+/** Ways whose tabs are not as many, as thick or as long as they should be, and ways that are not cut through between them. */
+export function findTabFaults(setup: Setup, intent: Intent, field: DepthField): Fault[] {
+  return intent.tabs.flatMap(({ run, tabs }) => {
+    const ways = listWays(tabs, setup);
+    const faults: Fault[] = [];
+    for (const way of ways) {
+      const { stood, around } = walk(way, tabs, setup, field);
+      const wanted = tabs.at.length > 0 && ways.length === 1 ? tabs.at.length : tabs.countFor(around);
+      const standing = stood.filter((s) => s.longMm >= tabs.lengthMm - SHORTER_MM);
+      if (tabs.at.length > 0 ? standing.length > 0 : standing.length >= wanted) continue;
+      const [x, y] = [way[0]!, way[1]!];
+      const floor = Math.min(tabs.depthMm, setup.work.wallAt(x, y));
+      faults.push({
+        ...{ kind: 'tab', run, letter: '', at: [x, y], depthMm: standing.length, wantedMm: wanted },
+        ...{ areaMm2: tabs.lengthMm * 2 * tabs.radiusMm, motion: -1 },
+      });
+      void floor;
+    }
+    return faults;
+  });
+}
+
+/** Middles of the cutter's ways, closed, sheet x and y in turn. */
+function listWays({ shapes, xMm, radiusMm }: TabMeaning, { work }: Setup): Float64Array[] {
+  if (shapes.xy.length === 0) {
+    const { minY, maxY } = work.domain;
+    return [Float64Array.of(xMm, minY, xMm, maxY)];
+  }
+  const around: Rings = offsetRings(shapes, radiusMm, ARC_TOLERANCE_MM);
+  return Array.from({ length: around.starts.length - 1 }, (_, k) => {
+    const ring = getRing(around, k);
+    return Float64Array.from([...ring, ring[0]!, ring[1]!]);
+  });
+}
+
+/** Stretches of a way where a tab's thickness stands, a stretch over the beginning in one. */
+function walk(way: Float64Array, tabs: TabMeaning, { work }: Setup, field: DepthField) {
+  const places: boolean[] = [];
+  const metric = new Float64Array(3);
+  let around = 0;
+  for (let i = 0; i + 3 < way.length; i += 2) {
+    const [ax, ay, bx, by] = [way[i]!, way[i + 1]!, way[i + 2]!, way[i + 3]!];
+    work.metricInto((ax + bx) / 2, (ay + by) / 2, metric);
+    const [dx, dy] = [bx - ax, by - ay];
+    const length = Math.sqrt(Math.max(0, metric[0]! * dx * dx + 2 * metric[1]! * dx * dy + metric[2]! * dy * dy));
+    // Places STEP_MM apart over the whole way.
+    for (let s = STEP_MM * Math.ceil(around / STEP_MM) - around; s < length; s += STEP_MM) {
+      const t = s / length;
+      const [x, y] = [ax + t * dx, ay + t * dy];
+      const floor = Math.min(tabs.depthMm, work.wallAt(x, y));
+      places.push(field.depthAt(x, y) <= floor - tabs.thicknessMm + THINNER_MM);
+    }
+    around += length;
+  }
+  const stood: { longMm: number }[] = [];
+  const n = places.length;
+  const start = places.indexOf(false);
+  if (start < 0) return { stood: n > 0 ? [{ longMm: around }] : [], around };
+  let run = 0;
+  for (let k = 1; k <= n; k++) {
+    if (places[(start + k) % n]) run++;
+    else if (run > 0) {
+      if (run * STEP_MM > UNCUT_MM) stood.push({ longMm: run * STEP_MM });
+      run = 0;
+    }
+  }
+  return { stood, around };
+}
