@@ -5,6 +5,8 @@ import { getTable } from '../machine/layouts/edit';
 import { getLayout } from '../machine/layouts/registry';
 import { keepsToolPoint } from '../machine/registry';
 import { toTurnDeg } from '../surface/surface';
+import type { CutPaths } from '../cut/kinds/kind';
+import type { InscriptionArtwork } from '../lettering/artwork';
 import type { Cut, Job, Machine, Motion } from '../job/schema';
 import { isCutMove, MOVE, type LaidPaths } from '../lay/laidPaths';
 import type { AxisMoves } from '../machine/axisMoves';
@@ -15,8 +17,8 @@ import { findOwnBlockFaults } from '../program/ownBlocks';
 import { DIALECTS } from '../program/registry';
 import { makeFinding, type Finding, type Where } from './finding';
 
-/** A floor that a leaning flat end leaves off by more than this share of its depth is reported; its lean counts up to the second. */
-const FLOOR_SHARE = 0.2;
+/** A floor that a leaning flat end leaves uneven by more than this is reported, mm; a lean counts up to the second, radians. */
+const FLOOR_LEAN_MM = 0.02;
 const MOST_LEAN_RAD = 1.5;
 /** A depth that takes more than this share of the wall is reported. */
 const THIN_WALL_SHARE = 0.5;
@@ -82,12 +84,18 @@ export function findCutterFaults(run: Run, depthMm: number): Finding[] {
  * Findings on a run's strokes against the blank under them: what is left below, how the tool stands, and whether it fits into
  * hollows. O(points of the strokes).
  */
-export function findStrokeFaults({ ground: work }: Setup, run: Run, strokes: readonly Float64Array[]): Finding[] {
+export function findStrokeFaults(
+  { ground: work }: Setup,
+  run: Run,
+  { strokes, holes = false }: Pick<CutPaths, 'strokes' | 'holes'>,
+  arts: readonly InscriptionArtwork[] = [],
+): Finding[] {
   const { name, tool } = run;
   const wall = createWallCheck();
   const hollow = createHollowCheck(run);
   const curvature = new Float64Array(2);
-  const checksHollows = run.profile.cotBeta > 0 && !work.flat;
+  // A hole has the cutter's own shape, however hollow the blank is.
+  const checksHollows = run.profile.cotBeta > 0 && !work.flat && !holes;
   let lean = 0,
     deepest = 0;
   for (const s of strokes) {
@@ -111,10 +119,18 @@ export function findStrokeFaults({ ground: work }: Setup, run: Run, strokes: rea
   else if (wall.thin) out.push(makeFinding('wall-thin', where, { name, depthMm: wall.depthMm, leftMm: wall.leastLeft, what }));
   // One side of a flat end that leans is deeper than its middle, and the other is not as deep.
   const clears = 'stepOverShare' in run.cut || run.stage < getStages(run.cut).length;
-  const rimMm = clears && run.profile.cotBeta === 0 ? run.profile.flatMm * Math.tan(Math.min(MOST_LEAN_RAD, lean)) : 0;
-  const wantedMm = 'depthMm' in run.cut ? run.cut.depthMm : deepest;
-  if (rimMm > FLOOR_SHARE * wantedMm) {
-    out.push(makeFinding('floor-leans', where, { name, deg: (lean * 180) / Math.PI, tool: tool.name, mm: rimMm, depthMm: wantedMm }));
+  const riseOf = (rad: number): number =>
+    clears && run.profile.cotBeta === 0 ? run.profile.flatMm * Math.tan(Math.min(MOST_LEAN_RAD, rad)) : 0;
+  const rimMm = riseOf(lean);
+  const depthMm = 'depthMm' in run.cut ? run.cut.depthMm : deepest;
+  if (rimMm > FLOOR_LEAN_MM) {
+    const letters = arts.flatMap((art) =>
+      art.letters
+        .filter(({ box: b }) => riseOf(computeLean(work, (b.minX + b.maxX) / 2, (b.minY + b.maxY) / 2)) > rimMm / 2)
+        .map((l) => l.char),
+    );
+    const data = { name, deg: (lean * 180) / Math.PI, tool: tool.name, mm: rimMm, depthMm, letters: [...new Set(letters)] };
+    out.push(makeFinding('floor-leans', where, data));
   } else if (lean > MIN_LEAN_RAD) {
     out.push(makeFinding('tool-leans', where, { name, deg: (lean * 180) / Math.PI, tilts: work.stance.tiltRad !== null }));
   }

@@ -230,8 +230,8 @@ function findOverlaps(job: Job, surface: Surface, artworks: readonly Inscription
         if (!shared) continue;
         const where = { station: 'lettering' as const, id: artworks[i]!.id, name: nameOf(i), ...placeOf(surface, shared) };
         const data = { name: nameOf(i), other: nameOf(k), overDeg: toDeg(surface, shared.maxY - shared.minY), round: surface.round };
-        // Both brought on to the sheet, they meet there, or only across its seam.
-        const seam = t + turnsOf(b) - turnsOf(a) !== 0;
+        // Said to stand a whole turn apart, or brought on to the sheet and meeting only across its seam: nobody means that as one drawing.
+        const seam = t !== 0 || turnsOf(b) !== turnsOf(a);
         out.push(makeFinding(seam ? 'overlaps-at-seam' : 'overlaps', where, data));
         break;
       }

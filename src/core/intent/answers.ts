@@ -4,7 +4,7 @@ import { getRadiusMm } from '../cut/profileMath';
 import { computeLean, type Work } from '../machine/stance';
 import { sinkWork } from '../machine/sunkWork';
 import type { AreaMeaning, BandMeaning, FlankMeaning, HoleMeaning, Meaning, MiddleMeaning, RoofMeaning } from './meaning';
-import { Outlines } from './outlines';
+import { Outlines, type Contact } from './outlines';
 import { computeToolDepth } from './toolDepth';
 
 /** Depths of a place, mm along the normal: what must be gone at the least, and what may be gone at the most. */
@@ -22,9 +22,10 @@ export interface Answerer {
   deepestMm: number;
   /**
    * Exact depths at a sheet place. @param slackMm By how far aside an edge may lie, mm.
+   * @param foundMm Depth that was found there: ways to allow more are looked for only where it is more than is allowed at once.
    * O(segments near the place).
    */
-  ask(x: number, y: number, slackMm: number, out: Depths): void;
+  ask(x: number, y: number, slackMm: number, out: Depths, foundMm: number): void;
   /** Outlines it goes by; their inside is what it fills, for the forms that fill. */
   outlines: Outlines | null;
 }
@@ -32,15 +33,21 @@ export interface Answerer {
 /** A floor between passes stands so much higher; the passes along a wall on a convex blank so much. */
 const CUSP_MM = 0.021;
 const RIM_MM = 0.052;
+/** … and between the passes of a V on a floor. */
+const V_FLOOR_MM = 0.045;
 /** Steps by which the middle of a stroke is sought. */
 const HALVINGS = 7;
 /** Two contacts lie on opposite sides of a stroke if their directions differ by more than this, cosine. */
 const OPPOSITE_COS = -0.85;
+/** A flank is taken to stand no steeper than this, radians. */
+const LEAST_FLANK_RAD = 0.01;
+/** Directions in which a blunt tip is moved aside. */
+const CLIMB_WAYS = 8;
+/** A print is not sought wider than so many times that of an upright tool. */
+const MOST_WIDENED = 12;
 /** A contact so near to another is the same wall's, mm, and so much more of the way from it: the deepest is not quite the nearest. */
 const SAME_WALL_MM = 0.01;
 const SAME_WALL_SHARE = 0.05;
-/** A wall leaning less than this is straight down, as slope of its profile. */
-const STEEP = 1e6;
 
 export function createAnswerer(meaning: Meaning, work: Work): Answerer {
   switch (meaning.form) {
@@ -97,19 +104,21 @@ function answerArea({ region, depthMm, wallMm, cutters }: AreaMeaning, work: Wor
       if (!isInside && !(away < slackMm)) return;
       const lean = work.alongNormal ? 0 : computeLean(work, x, y);
       work.curvatureInto(x, y, curvature);
-      const leaning = depthMm * (1 / Math.cos(lean) - Math.cos(lean));
+      const leaning = 0.01 * depthMm * Math.tan(lean);
       const rimMm = Math.max(0, ...mills.map((m) => m.flatMm)) * Math.tan(lean) + leaning;
       const hollowMm = (Math.max(0, -curvature[1]!) * widest * widest) / 2;
       if (away > wallMm - slackMm || !isInside) out.mayMm = depthMm + rimMm + hollowMm;
       if (!isInside) return;
       for (const { profile, flatMm, radiusMm, atSurfaceMm } of mills) {
         // Where the cutter stands that reaches it: over it, or as far from the wall as the wall lets it.
-        const off = wallMm + atSurfaceMm - away;
+        // A ray leaves the wall of a cutter that leans, and in a hollow.
+        const aslant = depthMm * (Math.tan(lean) + Math.max(0, -curvature[1]!) * radiusMm);
+        const off = wallMm + atSurfaceMm + aslant - away;
         let [qx, qy] = [x, y];
         if (off > 0) {
           if (!near || away < 1e-6 || off > radiusMm - slackMm) continue;
-          qx += ((x - near.x) * (off + slackMm)) / away;
-          qy += ((y - near.y) * (off + slackMm)) / away;
+          qx += ((x - near.x) * (off - aslant + slackMm)) / away;
+          qy += ((y - near.y) * (off - aslant + slackMm)) / away;
         }
         if (outlines.findClearance(qx, qy, depthMm, profile, reach) < wallMm + (off > 0 ? 0 : slackMm)) continue;
         const lost = off > 0 ? profile.heightAt(off + 2 * slackMm) : 0;
@@ -121,11 +130,21 @@ function answerArea({ region, depthMm, wallMm, cutters }: AreaMeaning, work: Wor
   };
 }
 
+/** How much deeper a leaning cone's flank is a little farther from its axis: towards the side that it leans to it is steeper. */
+function riseOver(profile: RoofMeaning['profile'], fromMm: number, byMm: number, lean: number): number {
+  const rise = profile.heightAt(fromMm + byMm) - profile.heightAt(fromMm);
+  if (lean === 0) return rise;
+  const flank = Math.atan2(1, Math.max(1e-3, profile.cotBeta));
+  return Math.max(rise / Math.cos(lean), byMm / Math.tan(Math.max(LEAST_FLANK_RAD, flank - lean)));
+}
+
 function answerRoof({ region, profile, limitMm, sunkMm, beginMm }: RoofMeaning, real: Work): Answerer {
   const work = sinkWork(real, sunkMm);
   const outlines = new Outlines(region, true, work);
   // Beyond this the limit holds, whatever is there.
   const reach = 1.3 * profile.halfWidthAt(limitMm) + 0.2;
+  /** Half-width of what is blunt at the tip: the flat, or where a ball goes over into its cone. */
+  const bluntMm = Math.max(profile.flatMm, profile.ballRadiusMm);
   const ray = new Float64Array(6),
     pose = new Float64Array(6),
     tip = new Float64Array(3),
@@ -144,20 +163,38 @@ function answerRoof({ region, profile, limitMm, sunkMm, beginMm }: RoofMeaning, 
     box: growBox(outlines.box, 0.1, work),
     deepestMm: sunkMm + limitMm,
     outlines,
-    ask(x, y, slackMm, out) {
+    ask(x, y, slackMm, out, foundMm) {
       out.mustMm = out.mayMm = 0;
       const near = outlines.findContact(x, y, profile, reach);
       const isInside = outlines.isInside(x, y);
       const away = near?.lateralMm ?? reach;
       const half = profile.flatMm;
       if (!isInside) {
-        if (near && away < slackMm) out.mayMm = sunkMm + profile.heightAt(half + slackMm - away) + 1e-3;
+        if (near && away < slackMm) {
+        const lean = work.alongNormal ? 0 : computeLean(work, x, y);
+        out.mayMm = sunkMm + Math.min(limitMm, riseOver(profile, half, slackMm - away, lean)) + 1e-3;
+      }
         return;
       }
       real.frameInto(x, y, ray);
       const own = Math.min(limitMm, near?.leastMm ?? limitMm);
       let deepest = cutFrom(x, y, own);
       let middle = own;
+      /** A blunt tip reaches a place from all about it: into a corner from the line that halves it. Steps aside as long as it gets deeper. */
+      const climb = (x0: number, y0: number, from: Contact): void => {
+        let [bx, by] = [x0 + bluntMm * ((x0 - from.x) / (away || 1)), y0 + bluntMm * ((y0 - from.y) / (away || 1))];
+        for (let step = bluntMm; step > bluntMm / 12; step /= 2)
+          for (let k = 0; k < CLIMB_WAYS; k++) {
+            const [qx, qy] = [bx + step * Math.cos((2 * Math.PI * k) / CLIMB_WAYS), by + step * Math.sin((2 * Math.PI * k) / CLIMB_WAYS)];
+            if (!outlines.isInside(qx, qy)) continue;
+            const depth = Math.min(limitMm, outlines.findContact(qx, qy, profile, reach)?.leastMm ?? limitMm);
+            const cut = cutFrom(qx, qy, depth);
+            if (!(cut > deepest + 1e-5)) continue;
+            deepest = cut;
+            middle = Math.max(middle, depth);
+            [bx, by] = [qx, qy];
+          }
+      };
       if (near && own < limitMm && away > 1e-6) {
         // On from the contact to the middle of the stroke: as far as no other wall is met first. There the cutter stands that makes this wall.
         const [ux, uy] = [(x - near.x) / away, (y - near.y) / away];
@@ -166,7 +203,8 @@ function answerRoof({ region, profile, limitMm, sunkMm, beginMm }: RoofMeaning, 
         for (let k = 0, s = Math.max(half, 0.05); k < HALVINGS || (low === 0 && k < 2 * HALVINGS); k++) {
           const [qx, qy] = [x + s * ux, y + s * uy];
           const met = outlines.findContact(qx, qy, profile, reach);
-          const isOn = !met || Math.hypot(met.x - near.x, met.y - near.y) < SAME_WALL_MM + SAME_WALL_SHARE * s;
+          const isSame = !met || Math.hypot(met.x - near.x, met.y - near.y) < SAME_WALL_MM + SAME_WALL_SHARE * s;
+          const isOn = isSame && outlines.isInside(qx, qy);
           if (isOn) {
             const depth = Math.min(limitMm, met?.leastMm ?? limitMm);
             deepest = Math.max(deepest, cutFrom(qx, qy, depth));
@@ -177,6 +215,7 @@ function answerRoof({ region, profile, limitMm, sunkMm, beginMm }: RoofMeaning, 
           s = high < Infinity ? (low + high) / 2 : 2 * s;
         }
       }
+      if (near && own < limitMm && bluntMm > 0 && foundMm > deepest && deepest < sunkMm + limitMm - 1e-4) climb(x, y, near);
       if (!work.alongNormal) {
         // A tool that leans comes to the ray from beside: where its tip lies on it.
         const [px, py, pz] = [0, 1, 2].map((k) => ray[k]! + middle * (pose[3 + k]! - ray[3 + k]!)) as [number, number, number];
@@ -186,11 +225,12 @@ function answerRoof({ region, profile, limitMm, sunkMm, beginMm }: RoofMeaning, 
           deepest = Math.max(deepest, cutFrom(at.x, at.y, Math.min(limitMm, met?.leastMm ?? limitMm)));
         }
       }
-      const slope = (profile.heightAt(Math.max(half, away) + slackMm) - profile.heightAt(Math.max(half, away))) / (work.alongNormal ? 1 : Math.cos(computeLean(work, x, y)));
-      const mayMm = deepest + slope + 0.002;
-      out.mayMm = Math.min(mayMm, sunkMm + limitMm / Math.cos(work.alongNormal ? 0 : computeLean(work, x, y)) + 0.002);
+      const lean = work.alongNormal ? 0 : computeLean(work, x, y);
+      const slope = riseOver(profile, Math.max(half, away), slackMm, lean);
+      const leaning = limitMm * (1 / Math.cos(lean) - 1) + half * Math.tan(lean);
+      out.mayMm = Math.min(deepest + slope + 0.002, sunkMm / Math.cos(lean) + limitMm + leaning + 0.002);
       // A groove that is gone already is not cut again, and a floor between passes stands a little higher.
-      if (middle > beginMm + 1e-6) out.mustMm = Math.max(0, deepest - slope - (middle >= limitMm - 1e-6 ? CUSP_MM : 0.002));
+      if (middle > beginMm + 1e-6) out.mustMm = Math.max(0, deepest - slope - (middle >= limitMm - 1e-6 ? V_FLOOR_MM + 2 * leaning : 0.002));
     },
   };
 }
@@ -201,6 +241,7 @@ function answerBand(band: BandMeaning, work: Work): Answerer {
   const print = Math.min(radiusMm, profile.halfWidthAt(depthMm));
   const wayMm = side === 'on' ? 0 : wallMm + print;
   const reach = wayMm + print + spreadMm + 0.5;
+  const widenAll = (by: number): number => by * findMostWidened(lines, profile, work);
   const ray = new Float64Array(6),
     pose = new Float64Array(6),
     tip = new Float64Array(3),
@@ -211,15 +252,25 @@ function answerBand(band: BandMeaning, work: Work): Answerer {
       axis[k] = pose[3 + k]!;
       tip[k] = pose[k]! - depth * axis[k]!;
     }
-    return computeToolDepth(ray, tip, axis, profile, radiusMm, asideMm);
+    return computeToolDepth(ray, tip, axis, profile, radiusMm, asideMm, asideMm > 0);
   };
   const slackAt = (x: number, y: number): number =>
     work.alongNormal ? 0.002 : depthMm * (1 / Math.cos(computeLean(work, x, y)) - 1) + profile.flatMm * Math.tan(computeLean(work, x, y)) + 0.002;
   const askOn = (x: number, y: number, slackMm: number, out: Depths): void => {
-    const slack = slackAt(x, y);
+    const slack = 0.002;
     work.frameInto(x, y, ray);
     const seen: number[] = [];
-    outlines.visitNear(x, y, print + slackMm, (px, py) => seen.push(px, py));
+    const add = (px: number, py: number): void => void seen.push(px, py);
+    outlines.visitNear(x, y, widenLeaning(print, profile, work, x, y) + slackMm, add);
+    if (!work.alongNormal) {
+      // A tool that leans comes to the ray from beside.
+      work.poseInto(x, y, pose);
+      for (const depth of [depthMm, depthMm / 2]) {
+        const [px, py, pz] = [0, 1, 2].map((k) => ray[k]! + depth * (pose[3 + k]! - ray[3 + k]!)) as [number, number, number];
+        const at = work.toSheet(px, py, pz);
+        outlines.visitNear(at.x, at.y, print + slackMm, add);
+      }
+    }
     for (let i = 0; i < seen.length; i += 2) {
       out.mayMm = Math.max(out.mayMm, cutFrom(seen[i]!, seen[i + 1]!, depthMm, -slackMm) + slack);
       out.mustMm = Math.max(out.mustMm, cutFrom(seen[i]!, seen[i + 1]!, leastMm, slackMm) - slack);
@@ -251,7 +302,7 @@ function answerBand(band: BandMeaning, work: Work): Answerer {
   };
   return {
     form: 'band',
-    box: growBox(outlines.box, reach, work),
+    box: growBox(outlines.box, widenAll(reach), work),
     deepestMm: depthMm,
     outlines,
     ask(x, y, slackMm, out) {
@@ -262,6 +313,23 @@ function answerBand(band: BandMeaning, work: Work): Answerer {
   };
 }
 
+/** How far beside the tool a cutter reaches on a surface that it leans over: d/(cot β − tan λ) uphill, and no farther than so many times. */
+export function widenLeaning(printMm: number, profile: BandMeaning['profile'], work: Work, x: number, y: number): number {
+  if (work.alongNormal) return printMm;
+  const lean = Math.tan(Math.min(1.4, computeLean(work, x, y)));
+  const cot = Math.max(profile.cotBeta, 1e-3);
+  return profile.cotBeta === 0 ? printMm : printMm * Math.min(MOST_WIDENED, cot / Math.max(1e-3, cot - lean));
+}
+
+/** By how much prints beside lines are widened at the most by a tool that leans; at a few of their places. */
+export function findMostWidened({ xy }: BandMeaning['lines'], profile: BandMeaning['profile'], work: Work): number {
+  if (work.alongNormal) return 1;
+  let most = 1;
+  const step = 2 * Math.max(1, Math.floor(xy.length / 2 / 50));
+  for (let i = 0; i + 1 < xy.length; i += step) most = Math.max(most, widenLeaning(1, profile, work, xy[i]!, xy[i + 1]!));
+  return most;
+}
+
 function answerHoles({ places, depthMm, profile, radiusMm }: HoleMeaning, work: Work): Answerer {
   const xy = Float64Array.from(places.flat());
   const ray = new Float64Array(6),
@@ -269,9 +337,11 @@ function answerHoles({ places, depthMm, profile, radiusMm }: HoleMeaning, work: 
     axis = new Float64Array(3),
     tip = new Float64Array(3);
   const period = work.periodMm;
+  const print = Math.min(radiusMm, profile.halfWidthAt(depthMm));
+  const reach = Math.max(1.6 * radiusMm, print * findMostWidened({ xy, starts: new Uint32Array([0, places.length]) }, profile, work)) + 0.1;
   return {
     form: 'holes',
-    box: growBox(computeBox(xy), 1.6 * radiusMm + 0.1, work),
+    box: growBox(computeBox(xy), reach, work),
     deepestMm: depthMm,
     outlines: null,
     ask(x, y, slackMm, out) {
@@ -280,14 +350,14 @@ function answerHoles({ places, depthMm, profile, radiusMm }: HoleMeaning, work: 
       for (const [px, py] of places) {
         const dy = period === null ? y - py : y - py - period * Math.round((y - py) / period);
         // A hole is never wider on the sheet than the sheet is stretched.
-        if (Math.hypot(x - px, dy) > 4 * radiusMm + 1) continue;
+        if (Math.hypot(x - px, dy) > 2 * reach + 1) continue;
         work.poseInto(px, py, pose);
         for (let k = 0; k < 3; k++) {
           axis[k] = pose[3 + k]!;
           tip[k] = pose[k]! - depthMm * axis[k]!;
         }
         out.mayMm = Math.max(out.mayMm, computeToolDepth(ray, tip, axis, profile, radiusMm, -slackMm) + 0.002);
-        out.mustMm = Math.max(out.mustMm, computeToolDepth(ray, tip, axis, profile, radiusMm, slackMm) - 0.002);
+        out.mustMm = Math.max(out.mustMm, computeToolDepth(ray, tip, axis, profile, radiusMm, slackMm, true) - 0.002);
       }
     },
   };
@@ -298,6 +368,10 @@ function answerMiddle({ region, depthMm, profile, radiusMm }: MiddleMeaning, wor
   const reach = Math.max(20, (outlines.box.maxX - outlines.box.minX) / 2);
   const print = Math.min(radiusMm, profile.halfWidthAt(depthMm));
   const sharp = { heightAt: (l: number) => l };
+  const ray = new Float64Array(6),
+    pose = new Float64Array(6),
+    tip = new Float64Array(3),
+    axis = new Float64Array(3);
   return {
     form: 'middle',
     box: growBox(outlines.box, print + 0.1, work),
@@ -314,7 +388,8 @@ function answerMiddle({ region, depthMm, profile, radiusMm }: MiddleMeaning, wor
         if (away < print + slackMm) out.mayMm = depthMm;
         return;
       }
-      out.mayMm = depthMm + 0.002;
+      const lean = work.alongNormal ? 0 : computeLean(work, x, y);
+      out.mayMm = depthMm / Math.cos(lean) + profile.flatMm * Math.tan(lean) + 0.002;
       if (away < 1e-6) return;
       const [ux, uy] = [(x - near.x) / away, (y - near.y) / away];
       let low = 0,
@@ -336,16 +411,25 @@ function answerMiddle({ region, depthMm, profile, radiusMm }: MiddleMeaning, wor
       if (!other || other.lateralMm < 1e-6) return;
       const cos = (ux * (mx - other.x) + uy * (my - other.y)) / Math.hypot(mx - other.x, my - other.y);
       if (cos > OPPOSITE_COS) return;
-      out.mustMm = Math.max(0, depthMm - Math.min(STEEP, profile.heightAt(low + slackMm)) - 0.005);
-      if (!work.alongNormal) out.mustMm *= Math.cos(computeLean(work, x, y));
+      work.frameInto(x, y, ray);
+      work.poseInto(x + low * ux, y + low * uy, pose);
+      for (let k = 0; k < 3; k++) {
+        axis[k] = pose[3 + k]!;
+        tip[k] = pose[k]! - depthMm * axis[k]!;
+      }
+      out.mustMm = Math.max(0, computeToolDepth(ray, tip, axis, profile, radiusMm, slackMm + 0.01, true) - 0.005);
     },
   };
 }
 
 function answerFlank({ region, depthMm, profile }: FlankMeaning, work: Work): Answerer {
   const outlines = new Outlines(region, true, work);
-  const reach = profile.halfWidthAt(depthMm) + 1;
+  const reach = 1.3 * profile.halfWidthAt(depthMm) + 0.2;
   const half = profile.flatMm;
+  const ray = new Float64Array(6),
+    pose = new Float64Array(6),
+    tip = new Float64Array(3),
+    axis = new Float64Array(3);
   return {
     form: 'flank',
     box: outlines.box,
@@ -354,12 +438,18 @@ function answerFlank({ region, depthMm, profile }: FlankMeaning, work: Work): An
     ask(x, y, slackMm, out) {
       out.mustMm = out.mayMm = 0;
       if (!outlines.isInside(x, y)) return;
-      const near = outlines.findContact(x, y, profile, reach);
-      if (!near) return;
-      const rise = profile.heightAt(near.lateralMm + half);
-      const bend = 0.15 * rise;
-      out.mayMm = Math.max(0, depthMm - rise + profile.heightAt(half + slackMm) + bend + 0.005);
-      out.mustMm = Math.max(0, depthMm - rise - profile.heightAt(half + slackMm) - bend - CUSP_MM);
+      work.frameInto(x, y, ray);
+      outlines.visitNear(x, y, reach, (px, py) => {
+        // The tip runs beside the outline, by its own flat.
+        const away = Math.hypot(px - x, py - y) || 1;
+        work.poseInto(px + (half * (px - x)) / away, py + (half * (py - y)) / away, pose);
+        for (let k = 0; k < 3; k++) {
+          axis[k] = pose[3 + k]!;
+          tip[k] = pose[k]! - depthMm * axis[k]!;
+        }
+        out.mayMm = Math.max(out.mayMm, computeToolDepth(ray, tip, axis, profile, Infinity, -slackMm) + 0.005);
+        out.mustMm = Math.max(out.mustMm, computeToolDepth(ray, tip, axis, profile, Infinity, slackMm, true) - CUSP_MM);
+      });
     },
   };
 }

@@ -37,7 +37,8 @@ export interface Intent {
   layers: readonly Layer[];
   standing: readonly Standing[];
   tabs: readonly { run: Run; tabs: TabMeaning }[];
-  ask(x: number, y: number, slackMm: number, out: Meant): void;
+  /** @param foundMm Depth that was found there: see `Answerer`. */
+  ask(x: number, y: number, slackMm: number, out: Meant, foundMm: number): void;
 }
 
 /** A region that leaves less than this outside another lies in it, mm². */
@@ -70,14 +71,14 @@ export function createIntent(setup: Setup, lettering: Lettering): Intent {
     layers,
     standing,
     tabs,
-    ask(x, y, slackMm, out) {
+    ask(x, y, slackMm, out, foundMm) {
       out.mustMm = out.mayMm = 0;
       out.asks = out.allows = null;
       out.stands = findStanding(standing, x, y, slackMm);
       for (const layer of layers) {
         if (!isInBox(layer, x, y, work.periodMm)) continue;
         if (out.stands && !out.stands.mayCut.has(layer)) continue;
-        layer.ask(x, y, slackMm, depths);
+        layer.ask(x, y, slackMm, depths, foundMm);
         if (depths.mayMm > out.mayMm) [out.mayMm, out.allows] = [depths.mayMm, layer];
         if (depths.mustMm > out.mustMm) [out.mustMm, out.asks] = [depths.mustMm, layer];
       }

@@ -1,12 +1,16 @@
 import Flatbush from 'flatbush';
 import { computeBox, type Box, type Rings } from '../base/rings';
 import type { Profile } from '../cut/profile';
-import type { Work } from '../machine/stance';
+import { computeLean, type Work } from '../machine/stance';
 
 /** On a curved surface, and under a leaning tool, segments are no longer than this, mm: they sag by less than 0.5 µm on a radius of 10. */
 const LONGEST_MM = 0.2;
 /** So many segments are asked first; they bound how far others are looked for. */
 const FIRST_ASKED = 6;
+/** What distance adds to a depth, so that of equal depths the nearest contact is taken. */
+const NEARER = 1e-6;
+/** Least rise of a flank over a surface that it leans towards, by which contacts are bounded. */
+const LEAST_FALL = 0.05;
 /** Slack on that bound for stretch and for how the surface falls away. */
 const BOUND_SLACK = 1.05;
 
@@ -20,6 +24,9 @@ export interface Contact {
   x: number;
   y: number;
 }
+
+/** What of a profile a contact depends on; its cone's slope bounds how far one is looked for under a tool that leans. */
+type ContactProfile = Pick<Profile, 'heightAt'> & Partial<Pick<Profile, 'cotBeta' | 'flatMm' | 'ballRadiusMm'>>;
 
 /**
  * Segments of rings or chains in space, asked by what a cutter that stands on the sheet would meet. Its own search and its own contact
@@ -72,10 +79,7 @@ export class Outlines {
   isInside(x: number, y: number): boolean {
     const { periodMm } = this.work;
     if (periodMm === null) return this.isInsideAt(x, y);
-    const first = Math.ceil((this.box.minY - y) / periodMm),
-      last = Math.floor((this.box.maxY - y) / periodMm);
-    for (let k = first; k <= last; k++) if (this.isInsideAt(x, y + k * periodMm)) return true;
-    return false;
+    return this.turnsNear(y, 0).some((turn) => this.isInsideAt(x, y + turn));
   }
 
   private isInsideAt(x: number, y: number): boolean {
@@ -89,10 +93,12 @@ export class Outlines {
     return crossings % 2 === 1;
   }
 
-  /** The turn at which shapes are nearest to a sheet place. */
+  /** The turns at which shapes lie near a sheet place. What goes all the way round is asked at its middle turn, far from its own ends. */
   private turnsNear(y: number, reach: number): number[] {
     const { periodMm } = this.work;
     if (periodMm === null) return [0];
+    const { minY, maxY } = this.box;
+    if (maxY - minY > periodMm) return [periodMm * Math.round(((minY + maxY) / 2 - y) / periodMm)];
     const first = Math.ceil((this.box.minY - reach - y) / periodMm),
       last = Math.floor((this.box.maxY + reach - y) / periodMm);
     return Array.from({ length: Math.max(0, last - first + 1) }, (_, k) => (first + k) * periodMm);
@@ -103,8 +109,13 @@ export class Outlines {
    * @param reachMm Outlines farther away beside the tool than this do not count, mm.
    * @returns Null where none is as near.
    */
-  findContact(x: number, y: number, profile: Pick<Profile, 'heightAt'>, reachMm: number): Contact | null {
-    return this.findLeast(x, y, reachMm, (delta, lateral) => delta + profile.heightAt(lateral));
+  findContact(x: number, y: number, profile: ContactProfile, reachMm: number): Contact | null {
+    // Under a flat tip many allow the same: then the nearest counts.
+    const rate = (delta: number, lateral: number): number => delta + profile.heightAt(lateral) + NEARER * lateral;
+    if (this.work.alongNormal || !profile.cotBeta) return this.findLeast(x, y, reachMm, rate);
+    // Uphill of a tool that leans by λ the surface comes nearer: d ≥ h(ℓ) − ℓ·tan λ, so what allows less than d lies within d/(cot β − tan λ).
+    const fall = Math.max(LEAST_FALL, profile.cotBeta - Math.tan(Math.min(1.4, computeLean(this.work, x, y))));
+    return this.findLeast(x, y, reachMm, rate, (least) => Math.max(0, least) / fall + (profile.flatMm ?? 0) + (profile.ballRadiusMm ?? 0));
   }
 
   /** The place of the outlines that is nearest beside the tool's axis. */
@@ -121,7 +132,13 @@ export class Outlines {
     return found ? found.leastMm : reachMm;
   }
 
-  private findLeast(x: number, y: number, reachMm: number, rate: (delta: number, lateral: number) => number): Contact | null {
+  private findLeast(
+    x: number,
+    y: number,
+    reachMm: number,
+    rate: (delta: number, lateral: number) => number,
+    farthest: (leastMm: number) => number = () => 0,
+  ): Contact | null {
     if (!this.index) return null;
     this.work.poseInto(x, y, this.pose);
     this.work.metricInto(x, y, this.metric);
@@ -140,7 +157,7 @@ export class Outlines {
         if (!best || own.leastMm < best.leastMm) best = own;
       }
       // Nothing nearer than the nearest beside the tool; what rates less though it is farther lies within a little more.
-      const reach = Math.min(reachMm, far * BOUND_SLACK + 0.02);
+      const reach = Math.min(reachMm, Math.max(far * BOUND_SLACK + 0.02, best ? farthest(best.leastMm) : reachMm));
       for (const s of this.index.search(x - reach * spanX, py - reach * spanY, x + reach * spanX, py + reach * spanY)) {
         const own = this.meet(s, reachMm, rate);
         if (own && (!best || own.leastMm < best.leastMm)) best = own;
@@ -160,7 +177,12 @@ export class Outlines {
     for (const turn of this.turnsNear(y, spanY))
       for (const s of this.index.search(x - spanX, y + turn - spanY, x + spanX, y + turn + spanY)) {
         const own = this.meet(s, reachMm, (_, lateral) => lateral);
-        if (own) visit(own.x, own.y, own.lateralMm);
+        if (!own) continue;
+        visit(own.x, own.y, own.lateralMm);
+        if (this.work.alongNormal) continue;
+        // Under a tool that leans the place that cuts deepest is not the nearest.
+        const o = 10 * s;
+        for (const e of [o, o + 5]) visit(this.ends[e]!, this.ends[e + 1]!, own.lateralMm);
       }
   }
 

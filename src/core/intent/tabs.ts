@@ -23,12 +23,13 @@ export function findTabFaults(setup: Setup, intent: Intent, field: DepthField): 
     for (const way of ways) {
       const { stood, around } = walk(way, tabs, setup, field);
       const wanted = tabs.at.length > 0 && ways.length === 1 ? tabs.at.length : tabs.countFor(around);
-      const standing = stood.filter((s) => s.longMm >= tabs.lengthMm - SHORTER_MM);
-      if (tabs.at.length > 0 ? standing.length > 0 : standing.length >= wanted) continue;
+      // Tabs that stand side by side hold as one.
+      const standing = stood.reduce((sum, s) => sum + Math.floor((s.longMm + SHORTER_MM) / tabs.lengthMm), 0);
+      if (tabs.at.length > 0 ? standing > 0 : standing >= wanted) continue;
       const [x, y] = [way[0]!, way[1]!];
       const floor = Math.min(tabs.depthMm, setup.work.wallAt(x, y));
       faults.push({
-        ...{ kind: 'tab', run, letter: '', at: [x, y], depthMm: standing.length, wantedMm: wanted },
+        ...{ kind: 'tab', run, letter: '', at: [x, y], depthMm: standing, wantedMm: wanted },
         ...{ areaMm2: tabs.lengthMm * 2 * tabs.radiusMm, motion: -1 },
       });
       void floor;

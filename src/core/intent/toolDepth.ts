@@ -9,6 +9,7 @@ const WALL_MM = 1e6;
  * How deep a cutter that stands still cuts along a ray: the deepest place of S − t·N that lies in it, mm; 0 where the ray misses it.
  * @param ray Surface point and unit outward normal. @param tip Of the cutter, mm. @param axis Unit, from tip to spindle.
  * @param radiusMm Half-width above its tip. @param asideMm Added to the distance beside the axis: > 0 asks for less, < 0 for more.
+ * @param fromSurface Whether a stretch counts alone that begins at the surface; else what is gone below counts as well.
  * Fixed-point steps t ← ((S − T)·a − h(ℓ(t)))/(N·a), which contract by sin(lean)·h′.
  */
 export function computeToolDepth(
@@ -18,6 +19,7 @@ export function computeToolDepth(
   profile: Pick<Profile, 'heightAt'>,
   radiusMm: number,
   asideMm = 0,
+  fromSurface = false,
 ): number {
   const [ax, ay, az] = [axis[0]!, axis[1]!, axis[2]!];
   const [sx, sy, sz] = [ray[0]! - tip[0]!, ray[1]! - tip[1]!, ray[2]! - tip[2]!];
@@ -28,20 +30,38 @@ export function computeToolDepth(
   // Beside the axis: l(t) = s⊥ − t·n⊥.
   const [lx, ly, lz] = [sx - high * ax, sy - high * ay, sz - high * az];
   const [mx, my, mz] = [nx - cos * ax, ny - cos * ay, nz - cos * az];
-  const heightOf = (t: number): number => {
-    const lateral = Math.max(0, Math.hypot(lx - t * mx, ly - t * my, lz - t * mz) + asideMm);
-    return lateral > radiusMm ? Infinity : profile.heightAt(lateral);
-  };
-  let t = high / cos;
-  let last = Infinity;
+  const lateralOf = (t: number): number => Math.max(0, Math.hypot(lx - t * mx, ly - t * my, lz - t * mz) + asideMm);
+  const last = findWithin(lx, ly, lz, mx, my, mz, radiusMm - asideMm);
+  if (last === null) return 0;
+  let t = Math.min(high / cos, last);
+  let step = Infinity;
   for (let k = 0; k < ITERATIONS; k++) {
-    const height = heightOf(t);
+    const height = profile.heightAt(Math.min(lateralOf(t), radiusMm));
     if (!(height < WALL_MM)) return 0;
-    const next = (high - height) / cos;
-    if (Math.abs(next - t) < SETTLED_MM) return Math.max(0, next);
+    const next = Math.min((high - height) / cos, last);
+    if (Math.abs(next - t) < SETTLED_MM) {
+      t = next;
+      break;
+    }
     // Where steps go to and fro the middle of two is nearer.
-    t = Math.abs(next - t) > 0.7 * Math.abs(last) ? (t + next) / 2 : next;
-    last = next - t;
+    const to = Math.abs(next - t) > 0.7 * Math.abs(step) ? (t + next) / 2 : next;
+    step = to - t;
+    t = to;
   }
-  return Math.max(0, t);
+  if (!(t > 0)) return 0;
+  // What is gone below the surface alone hangs together with nothing.
+  if (fromSurface && (lateralOf(0) > radiusMm || profile.heightAt(lateralOf(0)) > high + SETTLED_MM)) return 0;
+  return t;
+}
+
+/** The farthest t at which l − t·m is no longer than a radius; infinite where m is nothing, null where there is none. */
+function findWithin(lx: number, ly: number, lz: number, mx: number, my: number, mz: number, radiusMm: number): number | null {
+  if (!(radiusMm > 0)) return null;
+  if (radiusMm === Infinity) return Infinity;
+  const mm = mx * mx + my * my + mz * mz,
+    lm = lx * mx + ly * my + lz * mz,
+    ll = lx * lx + ly * ly + lz * lz - radiusMm * radiusMm;
+  if (mm < 1e-18) return ll <= 0 ? Infinity : null;
+  const root = lm * lm - mm * ll;
+  return root < 0 ? null : (lm + Math.sqrt(root)) / mm;
 }

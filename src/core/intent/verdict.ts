@@ -5,6 +5,7 @@ import type { Run, Setup } from '../pipeline/setup';
 import type { DepthField } from '../removal/field';
 import { TILE, TILE_CELLS } from '../removal/tile';
 import { findLetter } from '../removal/regions';
+import { findMostWidened } from './answers';
 import { createIntent, createMeant, type Intent, type Layer } from './intent';
 import { fillMask, nearTiles } from './masks';
 import { findTabFaults } from './tabs';
@@ -109,7 +110,7 @@ class Judge {
     this.known = intent.layers.map((layer) => {
       const shapes = shapesOf(layer);
       const inside = shapes ? fillMask(shapes, grid) : new Map<number, Uint8Array>();
-      const lines = linesOf(layer);
+      const lines = linesOf(layer, setup.work);
       const near = lines ? nearTiles(lines.xy, lines.reachMm, grid, setup.work) : new Set<number>();
       return { layer, inside, near, every: 1 };
     });
@@ -195,7 +196,7 @@ class Judge {
       y = field.cellY(row);
     if (this.setup.surface.outsideMm(x, y) > 0) return;
     this.asked++;
-    this.intent.ask(x, y, this.slackMm, meant);
+    this.intent.ask(x, y, this.slackMm, meant, depth);
     const add = (kind: Fault['kind'], wantedMm: number, layer: Layer | null, run: Run): void => {
       const area = field.grid.cellX * field.grid.cellY;
       this.suspects.push({ x, y, depthMm: depth, motion, areaMm2: area, fault: { kind, wantedMm, layer, run } });
@@ -234,10 +235,10 @@ function shapesOf({ meaning }: Layer): Rings | null {
 }
 
 /** Lines beside which a layer cuts, and how far. */
-function linesOf({ meaning }: Layer): { xy: Float64Array[]; reachMm: number } | null {
+function linesOf({ meaning }: Layer, work: Setup['work']): { xy: Float64Array[]; reachMm: number } | null {
   switch (meaning.form) {
     case 'band': {
-      const print = Math.min(meaning.radiusMm, meaning.profile.halfWidthAt(meaning.depthMm));
+      const print = Math.min(meaning.radiusMm, meaning.profile.halfWidthAt(meaning.depthMm)) * findMostWidened(meaning.lines, meaning.profile, work);
       const rings = Array.from({ length: meaning.lines.starts.length - 1 }, (_, k) => getRing(meaning.lines, k));
       const xy = meaning.isClosed ? rings.map((r) => Float64Array.from([...r, r[0]!, r[1]!])) : rings;
       return { xy, reachMm: meaning.side === 'on' ? print : meaning.wallMm + 2 * print + meaning.spreadMm };

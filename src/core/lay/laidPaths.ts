@@ -48,6 +48,11 @@ export interface Pass {
 export interface CutMotion {
   feedMmPerMin: number;
   plungeMmPerMin: number;
+  /**
+   * Rise over way of the steepest way down at full feed: a cone's own flank; 0 for an end mill. On a steeper one the tool sinks no faster
+   * than it plunges. Without it ways down are not looked at.
+   */
+  steepest?: number;
   /** How much higher than its middle a cutter's rim may meet the surface at a place, mm: where it leans, or in a hollow. */
   rimRiseAt?: (x: number, y: number) => number;
   /** Height at which its strokes are crossed between, mm; the common one if left out. */
@@ -66,6 +71,8 @@ export interface MotionHeights {
 const JOIN_MM = 1e-6;
 /** A tool whose axis is this near to upright does not tilt: its way out of the work is Z alone. */
 const UPRIGHT = 1e-12;
+/** A fall less than this is none, mm. */
+const LEAST_FALL_MM = 1e-4;
 /** A lift less than this is none, mm. */
 const NO_LIFT_MM = 1e-9;
 
@@ -104,6 +111,7 @@ class Laying {
   private readonly sheet: number[] = [];
   private readonly lift: number[] = [];
   private readonly frame = new Float64Array(6);
+  private readonly metric = new Float64Array(3);
   private readonly up = new Float64Array(3);
   private crossing!: ReturnType<typeof createCrossing>;
   /** Heights of the run that is laid. */
@@ -265,7 +273,20 @@ class Laying {
   }
 
   private addCut(pass: Pass, points: Float64Array, feedMmPerMin: number): void {
-    for (let i = 3; i < points.length; i += 3) this.add(MOVE.cut, pass, points[i]!, points[i + 1]!, points[i + 2]!, feedMmPerMin);
+    for (let i = 3; i < points.length; i += 3)
+      this.add(MOVE.cut, pass, points[i]!, points[i + 1]!, points[i + 2]!, this.slowDown(pass, points, i, feedMmPerMin));
+  }
+
+  /** Feed from a point of a stroke to the next: the tool sinks no faster than it plunges where its flank does not cut. */
+  private slowDown(pass: Pass, points: Float64Array, i: number, feedMmPerMin: number): number {
+    const { plungeMmPerMin, steepest = Infinity } = this.motions[pass.run]!;
+    const fall = points[i + 2]! - points[i - 1]!;
+    if (!(fall > LEAST_FALL_MM)) return feedMmPerMin;
+    this.work.metricInto(points[i]!, points[i + 1]!, this.metric);
+    const [dx, dy] = [points[i]! - points[i - 3]!, points[i + 1]! - points[i - 2]!];
+    const along = Math.sqrt(Math.max(0, this.metric[0]! * dx * dx + 2 * this.metric[1]! * dx * dy + this.metric[2]! * dy * dy));
+    if (fall <= steepest * along) return feedMmPerMin;
+    return Math.min(feedMmPerMin, (plungeMmPerMin * Math.hypot(fall, along)) / fall);
   }
 
   /** Out of the work and up to a level. Where the tool stands upright both are one move of Z. */

@@ -4,7 +4,7 @@ import { reportSteps, type Steps } from '../base/steps';
 import { createPieceCache, type PieceCounts } from '../cut/pieceCache';
 import type { CutContext, CutPaths } from '../cut/kinds/kind';
 import { enterStroke } from '../cut/area/entry';
-import { createSink } from '../cut/area/wallPasses';
+import { createRimRise } from '../cut/area/wallPasses';
 import { keepDown } from '../cut/keepDown';
 import { joinLegs } from '../cut/legs';
 import { computeLevels } from '../cut/levels';
@@ -126,7 +126,7 @@ export function createPlanner(engine: VoronoiEngine): Planner {
       const laid = layPaths(
         work,
         passes,
-        runs.map((run) => ({ ...run, hopHeightMm: run.cut.hopHeightMm, rimRiseAt: createRimRise(setup, run) })),
+        runs.map((run) => ({ ...run, hopHeightMm: run.cut.hopHeightMm, rimRiseAt: findRimRise(setup, run), steepest: findSteepest(run) })),
         job.motion,
         job.machine.maxFeedMmPerMin,
         kinematics,
@@ -202,11 +202,15 @@ function* planRun(
   return yield* reportSteps(steps, (share) => ({ stage: 'carving', share: (run.index + share) / runs.length }) as const);
 }
 
+/** Slack on a cone's own flank: its tip runs down into corners just as steeply. */
+const FLANK_SLACK = 1.05;
+
+/** The steepest way down that a cutter's flank cuts. */
+const findSteepest = ({ profile }: Run): number => FLANK_SLACK * profile.cotBeta;
+
 /** How far the rim of an end mill stands out under its middle; a cone's does not. */
-function createRimRise({ ground: work }: Setup, { profile, tool }: Run): CutMotion['rimRiseAt'] {
-  if (profile.cotBeta > 0 || (work.alongNormal && work.flat)) return undefined;
-  const sinkAt = createSink(work, tool.diameterMm / 2, Infinity);
-  return (x, y) => sinkAt(x, y);
+function findRimRise({ ground: work }: Setup, { profile, tool }: Run): CutMotion['rimRiseAt'] {
+  return profile.cotBeta > 0 || (work.alongNormal && work.flat) ? undefined : createRimRise(work, tool.diameterMm / 2);
 }
 
 /** Whether the way may be moved a little: not under a flat tip that leans, which sets down all at once. */

@@ -1,5 +1,6 @@
 import type { CutFault, CutPaths, LetteringPart } from '../cut/kinds/kind';
 import { CUT_KINDS, getCutKind } from '../cut/kinds/registry';
+import { computeArea } from '../base/boolean';
 import { isEmptyRings } from '../base/rings';
 import { findCutterFaults, findStrokeFaults } from '../findings/cutFindings';
 import { makeFinding, type Finding, type FindingCode, type FindingData } from '../findings/finding';
@@ -9,6 +10,9 @@ import type { InscriptionArtwork } from '../lettering/artwork';
 import { toTurnDeg } from '../surface/surface';
 import type { Lettering } from './lettering';
 import type { Run, Setup } from './setup';
+
+/** Less area than this is nothing left, mm²: what a narrower cutter would have to do. */
+const NOTHING_LEFT_MM2 = 0.01;
 
 /** Lettering that a run takes. */
 export const chooseFor = (run: Run, { artworks }: Lettering): InscriptionArtwork[] => {
@@ -29,11 +33,14 @@ const partsOf = (art: InscriptionArtwork): LetteringPart[] => [
 export function findRunFaults(setup: Setup, run: Run, paths: CutPaths, chosen: readonly InscriptionArtwork[]): Finding[] {
   const out = paths.faults.map((fault) => toFinding(setup, run, fault));
   if (paths.strokes.length > 0)
-    return [...out, ...findCutterFaults(run, paths.deepestMm - getSunkMm(run.cut)), ...findStrokeFaults(setup, run, paths.strokes)];
+    return [...out, ...findCutterFaults(run, paths.deepestMm - getSunkMm(run.cut)), ...findStrokeFaults(setup, run, paths, chosen)];
   if (out.length > 0) return out;
   const { name, id, kind, tool } = run;
   // A cutter that goes before may find nothing wide enough.
   if (!isOwnCutter(run)) return [];
+  // A cutter that clears what those before it left may find nothing left; one that cuts nothing at all is something else.
+  if (chosen.length > 0 && run.before.length > 0 && paths.unreached && computeArea(paths.unreached) < NOTHING_LEFT_MM2)
+    return [makeFinding('nothing-left', { station: 'cuts', id, name }, { name, tool: tool.name })];
   if (chosen.length > 0) {
     const letterings = chosen.map((art) => getTitle(setup.job.inscriptions.find((i) => i.id === art.id)!));
     return [makeFinding('tip-too-wide', { station: 'cuts', id, name }, { name, tool: tool.name, letterings })];

@@ -6,7 +6,7 @@ const GROUP_OF: Record<string, string> = {
   ...group('distance', ['G90', 'G91']),
   ...group('centres', ['G90.1', 'G91.1']),
   ...group('feed mode', ['G93', 'G94']),
-  ...group('units', ['G20', 'G21']),
+  ...group('units', ['G20', 'G21', 'G70', 'G71']),
   ...group('cutter radius', ['G40']),
   ...group('length offset', ['G43', 'G49']),
   ...group('return', ['G98', 'G99']),

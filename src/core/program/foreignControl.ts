@@ -14,6 +14,8 @@ import { AXIS_COUNT, AXIS_LETTERS, COOLANT, MotionRecorder } from './motions';
 const ARC_TOLERANCE_MM = 0.0005;
 /** How far a pecking drill stops over the hole's bottom before it feeds on, mm (0.010 in, common practice). */
 const PECK_GAP_MM = 0.254;
+/** G20 of RS274/NGC and G70 of ISO 6983-1 (both from memory). */
+const INCHES = new Set(['G20', 'G70']);
 /** Faults kept; the rest would say the same. */
 const MAX_FAULTS = 500;
 
@@ -94,7 +96,8 @@ export class ForeignControl {
       this.inverse = mode === 'G93';
       this.feed = 0;
     }
-    if (groups.has('units')) this.unitMm = groups.get('units') === 'G20' ? 25.4 : 1;
+    const units = groups.get('units');
+    if (units) this.unitMm = INCHES.has(units) ? 25.4 : 1;
     const feed = words.get('F');
     if (feed !== undefined) {
       if (!(feed > 0)) this.fault(this.line, 'F is not positive');

@@ -327,7 +327,8 @@ class ProgramWriter {
       else if (first) this.text.tell(`tool ${tool.number} in the spindle`);
       else {
         this.text.tell(`put in tool ${tool.number}, ${tool.name}${callsLength ? '' : ', and set Z zero again'}`);
-        this.text.say('M0');
+        // Where nothing can be told, the cutter's number stands in the block itself.
+        this.text.say(this.manner.comment === null ? `T${tool.number} M0` : 'M0');
       }
       if (callsLength && !this.manner.keepsPoint) this.text.say(`G43 H${tool.number}`);
     }

@@ -1,4 +1,5 @@
-import { computeBox, getRing, type Box } from '../base/rings';
+import Flatbush from 'flatbush';
+import { boxesOverlap, computeBox, getRing, type Box, type Rings } from '../base/rings';
 import type { Steps } from '../base/steps';
 import type { LaidPaths } from '../lay/laidPaths';
 import { getStages, getSunkMm } from '../job/cutSchema';
@@ -67,6 +68,8 @@ const HALVINGS = 7;
 /** Outline left by more than this, or this share of the letter's height, is not cut as drawn, µm. */
 const NOT_CUT_UM = 100;
 const NOT_CUT_SHARE = 0.05;
+/** A place this near to the united outline lies on it, mm: united shapes lie on a grid of 0.0001. */
+const ON_EDGE_MM = 5e-4;
 /** A letter is named where more than this share of its outline is not cut as drawn: its corners alone are less. */
 const NAMED_SHARE = 0.05;
 
@@ -103,8 +106,38 @@ const hasStrokes = (laid: LaidPaths, run: Run): boolean => laid.run.subarray(0, 
 const fromFloor = (laid: LaidPaths, floorMm: number): LaidPaths =>
   floorMm === 0 ? laid : { ...laid, sheet: laid.sheet.map((v, i) => (i % 3 === 2 ? v - floorMm : v)) };
 
+/**
+ * Whether a place of an outline is one of the cut's own edge: where lettering of one cut overlaps, the outline of one part may lie inside the
+ * other, and is none. Null where all of it is.
+ */
+function createEdgeTest({ kind, cut, tool }: Run, arts: readonly InscriptionArtwork[], setup: Setup): ((x: number, y: number) => boolean) | null {
+  const meets = arts.some((a, i) => arts.some((b, k) => k > i && boxesOverlap(a.box, b.box)));
+  const edges = meets ? kind.field(cut, arts.map((a) => ({ areas: a.regions, lines: a.chains })), tool, setup.surface)?.edges : null;
+  return edges ? createNearTest(edges) : null;
+}
+
+function createNearTest({ xy, starts }: Rings): (x: number, y: number) => boolean {
+  const ends: number[] = [];
+  for (let k = 0; k + 1 < starts.length; k++)
+    for (let i = starts[k]!; i < starts[k + 1]!; i++) ends.push(i, i + 1 < starts[k + 1]! ? i + 1 : starts[k]!);
+  const index = new Flatbush(Math.max(1, ends.length / 2));
+  for (let e = 0; e < ends.length; e += 2) {
+    const [a, b] = [2 * ends[e]!, 2 * ends[e + 1]!];
+    index.add(Math.min(xy[a]!, xy[b]!), Math.min(xy[a + 1]!, xy[b + 1]!), Math.max(xy[a]!, xy[b]!), Math.max(xy[a + 1]!, xy[b + 1]!));
+  }
+  if (ends.length === 0) index.add(1e9, 1e9, 1e9, 1e9);
+  index.finish();
+  return (x, y) =>
+    index.search(x - ON_EDGE_MM, y - ON_EDGE_MM, x + ON_EDGE_MM, y + ON_EDGE_MM).some((e) => {
+      const [a, b] = [2 * ends[2 * e]!, 2 * ends[2 * e + 1]!];
+      const [ux, uy, px, py] = [xy[b]! - xy[a]!, xy[b + 1]! - xy[a + 1]!, x - xy[a]!, y - xy[a + 1]!];
+      const t = Math.max(0, Math.min(1, (ux * px + uy * py) / (ux * ux + uy * uy || 1)));
+      return Math.hypot(px - t * ux, py - t * uy) < ON_EDGE_MM;
+    });
+}
+
 function* measureRun(
-  { work }: Setup,
+  setup: Setup,
   run: Run,
   lettering: Lettering,
   laid: LaidPaths,
@@ -112,9 +145,11 @@ function* measureRun(
   mostSamples: number,
 ): Steps<PlanProgress, LeftOut[]> {
   const { cut, profile } = run;
+  const { work } = setup;
   const arts = lettering.artworks.filter((a) => (cut.targets === 'all' || cut.targets.includes(a.id)) && a.regions.xy.length > 0);
   const floorMm = getSunkMm(cut);
   const marginAt = createMargin(fromFloor(laid, floorMm), run.index, sinkWork(work, floorMm), profile);
+  const isEdge = createEdgeTest(run, arts, setup);
   const walks = arts.map((art) => listWalks(art.regions));
   const total = walks.flat().reduce((sum, w) => sum + w.lengthMm, 0);
   const spacing = Math.max(SPACING_MM, total / mostSamples);
@@ -124,7 +159,7 @@ function* measureRun(
   for (const [i, art] of arts.entries()) {
     const letters = new LetterCounts(art);
     for (const [k, walk] of walks[i]!.entries()) {
-      const ring = new RingMeasure(walk, spacing, marginAt, measured, 1000 * art.offMm);
+      const ring = new RingMeasure(walk, spacing, marginAt, measured, 1000 * art.offMm, isEdge);
       letters.enter(k);
       ring.run((offUm) => letters.add(offUm));
       done += walk.lengthMm;
@@ -150,6 +185,7 @@ class RingMeasure {
     private readonly marginAt: Margin,
     private readonly measured: EdgeMeasure,
     private readonly curveUm: number,
+    private readonly isEdge: ((x: number, y: number) => boolean) | null,
   ) {}
 
   /** @param onEven Hears the places at even steps. */
@@ -179,6 +215,7 @@ class RingMeasure {
   measure(s: number, even: boolean, corner = false): number {
     const { at } = this;
     this.walk.at(s, at);
+    if (this.isEdge && !this.isEdge(at[0]!, at[1]!)) return 0;
     const margin = this.marginAt(at[0]!, at[1]!);
     const off = 1000 * Math.max(-FAR_MM, margin / this.marginAt.fall());
     // A corner of an outline is one of the drawn letter.

@@ -4,6 +4,9 @@ import { AXIS_COUNT, AXIS_LETTERS, type Motions } from '../program/motions';
 
 /** So deep below a place a groove is looked for, mm. */
 const MOST_DEPTH_MM = 100;
+/** Longest piece of a motion that turns the blank, degrees: on a radius of 100 mm its chord is within 4 µm. */
+const PIECE_DEG = 1;
+const MOST_PIECES = 1000;
 /** A tool that leans otherwise by more than this stands otherwise, radians. */
 const SAME_LEAN_RAD = 2e-3;
 
@@ -12,8 +15,9 @@ const SAME_LEAN_RAD = 2e-3;
  * back, or a table that leans the other way, is cut all the same.
  */
 export class Grooves {
-  /** Tip and tool axis at the end of each motion, blank frame, x y z i j k. */
+  /** Tip and tool axis at the ends of pieces of motions, blank frame, x y z i j k; and the motion that each piece is of. */
   private poses: Float64Array | null = null;
+  private motionOf!: Uint32Array;
   private index!: Flatbush;
   private readonly axes: readonly number[];
 
@@ -49,9 +53,10 @@ export class Grooves {
     const [x0, x1] = [Math.min(p[0]!, from[0]!) - slackMm, Math.max(p[0]!, from[0]!) + slackMm];
     const [y0, y1] = [Math.min(p[1]!, from[1]!) - slackMm, Math.max(p[1]!, from[1]!) + slackMm];
     return this.index.search(x0, y0, x1, y1).some((found) => {
-      const motion = found + 1;
+      const piece = found + 1;
+      const motion = this.motionOf[piece]!;
       if (motion >= before || this.motions.rapid[motion] || this.toolOf(motion) !== tool) return false;
-      return this.passesBelow(poses, 6 * motion, p);
+      return this.passesBelow(poses, 6 * piece, p);
     });
   }
 
@@ -91,11 +96,29 @@ export class Grooves {
     return this.pose;
   }
 
-  /** The poses, and all motions by x and y on the blank. */
+  /** The poses, and all pieces of motions by x and y on the blank: what turns is no chord there. */
   private makePoses(): Float64Array {
-    const { end, count } = this.motions;
+    const { end, count: motions } = this.motions;
+    const rotary = this.axes.filter((_, k) => this.kinematics.axes[k]!.kind === 'rotary');
+    const turnOf = (m: number): number =>
+      Math.max(0, ...rotary.map((k) => Math.abs(end[AXIS_COUNT * m + k]! - end[AXIS_COUNT * (m - 1) + k]!)));
+    const pieces = Array.from({ length: motions }, (_, m) =>
+      m === 0 || this.motions.rapid[m] ? 1 : Math.min(MOST_PIECES, Math.max(1, Math.ceil(turnOf(m) / PIECE_DEG))),
+    );
+    const count = pieces.reduce((sum, n) => sum + n, 0);
     const poses = new Float64Array(6 * count);
-    for (let m = 0; m < count; m++) poses.set(this.poseOf(end, AXIS_COUNT * m), 6 * m);
+    this.motionOf = new Uint32Array(count);
+    const words = new Float64Array(AXIS_COUNT);
+    for (let m = 0, at = 0; m < motions; m++) {
+      for (let k = 1; k <= pieces[m]!; k++, at++) {
+        for (let a = 0; a < AXIS_COUNT; a++) {
+          const from = m > 0 ? end[AXIS_COUNT * (m - 1) + a]! : end[a]!;
+          words[a] = from + (k / pieces[m]!) * (end[AXIS_COUNT * m + a]! - from);
+        }
+        poses.set(this.poseOf(words, 0), 6 * at);
+        this.motionOf[at] = m;
+      }
+    }
     this.index = new Flatbush(Math.max(1, count - 1));
     for (let m = 6; m < 6 * count; m += 6) {
       const [a, b, c, d] = [poses[m - 6]!, poses[m - 5]!, poses[m]!, poses[m + 1]!];

@@ -1,13 +1,13 @@
-import { computeArea, offsetRings, sharedRings, subtractRings, unionRings } from '../../base/boolean';
-import { computeBox, concatRings, emptyRings, isEmptyRings, type Rings } from '../../base/rings';
+import { computeArea, offsetRings, sharedRings, subtractRings, thickenLines, unionRings } from '../../base/boolean';
+import { computeBox, concatRings, emptyRings, getRing, isEmptyRings, type Rings } from '../../base/rings';
 import type { Steps } from '../../base/steps';
 import type { Work } from '../../machine/stance';
 import type { Profile } from '../profile';
 import { simplifyStroke } from '../stroke';
 import { Clearance } from './clearance';
-import { ARC_TOLERANCE_MM, fillAlong, fillRows } from './fill';
+import { ARC_TOLERANCE_MM, fillAlong, fillRows, type FillLine } from './fill';
 import { createPrint, type Print } from './print';
-import { setToWall, SIMPLIFY_MM, type Direction } from './wallPasses';
+import { createRimRise, setToWall, SIMPLIFY_MM, type Direction } from './wallPasses';
 
 /** A cutter that clears an area. */
 export interface AreaCutter {
@@ -76,7 +76,7 @@ export function* clearArea(
     // A true half-width of the cutter in the print's plane.
     const scale = print.radiusMm / cutter.profile.halfWidthAt(depthMm);
     if (k > 0) {
-      const near = offsetRings(print.toPlane(rest), cutter.radiusMm * scale + OVERLAP_MM, ARC_TOLERANCE_MM);
+      const near = offsetRings(print.toPlane(rest), print.radiusMm + OVERLAP_MM, ARC_TOLERANCE_MM);
       plane = computeArea(rest) > LEAST_AREA_MM2 ? sharedRings(plane, near).rings : emptyRings();
     }
     centres = print.ringsToSheet(plane);
@@ -86,7 +86,10 @@ export function* clearArea(
     // Where the floor curves away from a flat end, only its middle makes the floor.
     const flat = Math.min(cutter.radiusMm, findFlatMm(work, outline, RIM_CUSP_MM));
     const whole = print.ringsToSheet(offsetRings(plane, cutter.radiusMm * scale, SWEPT_ARC_MM));
-    swept = unite(swept, whole);
+    // At a wall a round end reaches as far as it is wide.
+    swept = unite(swept, print.radiusMm > cutter.radiusMm * scale ? print.ringsToSheet(offsetRings(plane, print.radiusMm, SWEPT_ARC_MM)) : whole);
+    // Between leaning walls it is kept up by its own rim, where it leans or in a hollow: what it leaves is for the next.
+    if (cutter.profile.cotBeta > 0 && findUneven(work, outline, cutter.radiusMm) > FLOOR_CUSP_MM) continue;
     // Where the end makes the floor as wide as it is, what it sweeps is cleared: growing it once is enough.
     cleared = unite(cleared, flat < cutter.radiusMm ? print.ringsToSheet(offsetRings(plane, flat * scale, SWEPT_ARC_MM)) : whole);
     yield k / cutters.length;
@@ -101,6 +104,15 @@ export function findRest(floor: Rings, cleared: Rings): Rings {
 }
 
 const unite = (a: Rings, b: Rings): Rings => (isEmptyRings(a) ? b : unionRings(concatRings([a, b])));
+
+/** By how much the floor of a flat end that is kept up by its rim stands too high at the most, mm: at the corners and the middle of a piece's box. */
+function findUneven(work: Work, outline: Rings, radiusMm: number): number {
+  const box = computeBox(outline.xy);
+  const riseAt = createRimRise(work, radiusMm);
+  const xs = [box.minX, (box.minX + box.maxX) / 2, box.maxX],
+    ys = [box.minY, (box.minY + box.maxY) / 2, box.maxY];
+  return Math.max(...xs.flatMap((x) => ys.map((y) => 2 * riseAt(x, y))));
+}
 
 /** Half-width over which a flat end leaves a convex floor no more than a cusp higher, mm. */
 function findFlatMm(work: Work, outline: Rings, cuspMm: number): number {
@@ -129,11 +141,27 @@ function* fillCentres(
   // Region on the left: a wall is on the right, as climb milling has it.
   const clockwise = pattern.direction === 'conventional';
   const lines = yield* pattern.by === 'along' ? fillAlong(plane, step, clockwise) : fillRows(plane, step, pattern.angleDeg, clockwise);
+  if (pattern.by === 'along' && cutter.radiusMm < cutter.profile.halfWidthAt(depthMm) && cutter.profile.cotBeta === 0)
+    lines.push(...fillBetween(plane, lines, (cutter.radiusMm * print.radiusMm) / cutter.profile.halfWidthAt(depthMm)));
   const clearance = new Clearance(work, outline, cutter.profile);
   // Passes inset by a step keep clear where the sheet and the print are true all over.
   const innerIsClear = work.isometric && work.alongNormal && pattern.by === 'along' && step > INNER_MM;
-  const options = { depthMm, flatMm: cutter.radiusMm, wholeWall, innerIsClear };
+  const options = { depthMm, flatMm: cutter.radiusMm, rimUp: cutter.profile.cotBeta > 0, roundMm: cutter.profile.flatMm === 0 ? cutter.profile.ballRadiusMm : 0, wholeWall, innerIsClear };
   return lines.flatMap((line) => setToWall(line, print, clearance, work, options).map((s) => simplifyStroke(s, SIMPLIFY_MM)));
+}
+
+/** Where passes along walls meet in the middle a round end leaves ridges: passes round what none of them has as deep. */
+function fillBetween(plane: Rings, lines: readonly FillLine[], reachMm: number): FillLine[] {
+  const done = thickenLines(
+    lines.map((l) => l.xy),
+    reachMm,
+    ARC_TOLERANCE_MM,
+  );
+  const rest = findRest(plane, done);
+  return Array.from({ length: rest.starts.length - 1 }, (_, k) => getRing(rest, k)).map((ring) => {
+    const xy = Float64Array.from([...ring, ring[0]!, ring[1]!]);
+    return { xy, wallFrom: xy.length / 2 };
+  });
 }
 
 /** Half-width of the widest round cutter that fits somewhere into a region, on the sheet, mm. */

@@ -24,6 +24,10 @@ export const SIMPLIFY_MM = 0.0002;
 /** A way may come this much nearer to a shape than touches it: what setting it to the wall moved it by; shorter losses are none, mm. */
 const TOUCHING_MM = 0.004;
 const UNCUT_MM = 0.02;
+/** On a curved blank what lies within this share of the cutter's print of a shape is given up at once, and the rest is measured. */
+const DEEP_INSIDE = 0.5;
+/** Halvings by which the place is found at which a way would touch: of 0.1 mm to less than 0.1 µm. */
+const HALVINGS = 11;
 /** A corner sharper than this is looped, radians. */
 const LOOPED_RAD = Math.PI / 6;
 
@@ -31,6 +35,10 @@ export interface WallOptions {
   depthMm: number;
   /** Half-width of the cutter's flat end: where its rim would come deeper than its middle, it is kept up. */
   flatMm: number;
+  /** Radius of an end that is round; 0 for a flat one. */
+  roundMm?: number;
+  /** Whether its rim comes no deeper than asked where it leans; else its middle is as deep as asked. */
+  rimUp?: boolean;
   /** Whether all of what runs along walls touches them; else it only keeps clear. */
   wholeWall: boolean;
   /** Whether what runs off the walls keeps clear of them for certain, and is straight on the surface. */
@@ -43,10 +51,10 @@ export function setToWall(
   print: Print,
   clearance: Clearance,
   work: Work,
-  { depthMm, flatMm, wholeWall, innerIsClear = false }: WallOptions,
+  { depthMm, flatMm, roundMm = 0, wholeWall, rimUp = false, innerIsClear = false }: WallOptions,
 ): Float64Array[] {
   const sheet = print.toSheet(xy);
-  const sinkAt = createSink(work, flatMm, depthMm);
+  const sinkAt = createSink(work, flatMm, depthMm, rimUp, roundMm);
   const parts: number[][] = [[]];
   const place = new Float64Array(2);
   const add = (x: number, y: number, onWall: boolean): void => {
@@ -76,17 +84,29 @@ export function setToWall(
   return parts.filter((p) => p.length >= 6).map((p) => Float64Array.from(p));
 }
 
-/** How much deeper the rim of a flat end comes than its middle at a place, mm: in a hollow, and where the tool leans. */
-export function createSink(work: Work, flatMm: number, depthMm: number): (x: number, y: number) => number {
+/** By how much a flat end is kept up at a place, mm: by what its rim digs deeper than its middle in a hollow, and to measure along the normal. */
+export function createSink(work: Work, flatMm: number, depthMm: number, rimUp = false, roundMm = 0): (x: number, y: number) => number {
   if (flatMm === 0 || (work.flat && work.alongNormal)) return () => 0;
   const curvature = new Float64Array(2);
   return (x, y) => {
     work.curvatureInto(x, y, curvature);
     const lean = work.alongNormal ? 0 : computeLean(work, x, y);
     const hollow = (Math.max(0, -curvature[1]!) * flatMm * flatMm) / 2;
-    // Depths are measured along the tool, and asked for along the normal.
-    const along = Number.isFinite(depthMm) ? depthMm * (1 - Math.cos(lean)) : 0;
-    return Math.min(0.95 * depthMm, hollow + flatMm * Math.tan(lean) + along);
+    // Depths are measured along the tool, and asked for along the normal, in the middle of an end that leans.
+    // A round end is deepest along the normal beside its tip: d cos λ + r (1 − cos λ) for a tip at d along the tool.
+    if (roundMm > 0) return Math.min(0.95 * depthMm, hollow + depthMm - (depthMm - roundMm * (1 - Math.cos(lean))) / Math.cos(lean));
+    const rim = rimUp ? flatMm * Math.tan(lean) : 0;
+    return Math.min(0.95 * depthMm, hollow + rim + depthMm * (1 - Math.cos(lean)));
+  };
+}
+
+/** How much higher than its middle a cutter's rim meets the surface at a place, mm: where it leans, and in a hollow. */
+export function createRimRise(work: Work, radiusMm: number): (x: number, y: number) => number {
+  const curvature = new Float64Array(2);
+  return (x, y) => {
+    work.curvatureInto(x, y, curvature);
+    const lean = work.alongNormal ? 0 : computeLean(work, x, y);
+    return (Math.max(0, -curvature[1]!) * radiusMm * radiusMm) / 2 + radiusMm * Math.tan(lean);
   };
 }
 
@@ -156,29 +176,54 @@ export function keepClearOf(ways: readonly Float64Array[], region: Rings, work: 
     );
     const shapes = packRings(near);
     const print = createPrint(work, shapes, profile, depthMm);
-    const forbidden = print.ringsToSheet(offsetRings(print.toPlane(shapes), print.radiusMm - TOUCHING_MM, ARC_TOLERANCE_MM));
-    const clipped = clipLines([xy], forbidden, 'outside');
-    const kept = clipped.reduce((sum, p) => sum + lengthOf(p), 0);
-    const isWhole = kept > lengthOf(xy) - UNCUT_MM;
-    if (isWhole && work.flat) return [way];
-    // The plane is true about its middle alone: on a curved blank each place is looked at once more.
-    const parts = isWhole ? [Float64Array.from(xy)] : clipped;
-    const sinkAt = createSink(work, profile.flatMm, depthMm);
-    const clearance = new Clearance(work, shapes, profile);
-    return parts.flatMap((p) => {
-      const clear: number[][] = [[]];
-      const add = (x: number, y: number): void => {
-        if (clearance.measure(x, y, depthMm, REACH_MM) > -OVER_MM) clear[clear.length - 1]!.push(x, y, depthMm - sinkAt(x, y));
-        else if (clear[clear.length - 1]!.length > 0) clear.push([]);
-      };
-      for (let i = 0; i < p.length; i += 2) {
-        const [x, y] = [p[i]!, p[i + 1]!];
-        const [px, py] = i > 0 ? [p[i - 2]!, p[i - 1]!] : [x, y];
-        const pieces = Math.max(1, Math.ceil(Math.hypot(x - px, y - py) / BESIDE_MM));
-        for (let k = 1; k <= pieces; k++) add(px + (k / pieces) * (x - px), py + (k / pieces) * (y - py));
+    const forbiddenWithin = (byMm: number): Rings => print.ringsToSheet(offsetRings(print.toPlane(shapes), byMm, ARC_TOLERANCE_MM));
+    if (work.flat) {
+      const clipped = clipLines([xy], forbiddenWithin(print.radiusMm - TOUCHING_MM), 'outside');
+      const kept = clipped.reduce((sum, p) => sum + lengthOf(p), 0);
+      if (kept > lengthOf(xy) - UNCUT_MM) return [way];
+      return keepAllowed(clipped, work, shapes, depthMm, profile);
+    }
+    // The plane is true about its middle alone: in it a way is clipped where it lies well inside a shape, and the rest is measured.
+    const parts = clipLines([xy], forbiddenWithin(DEEP_INSIDE * print.radiusMm), 'outside');
+    const isWhole = parts.reduce((sum, p) => sum + lengthOf(p), 0) > lengthOf(xy) - UNCUT_MM;
+    return keepAllowed(isWhole ? [Float64Array.from(xy)] : parts, work, shapes, depthMm, profile);
+  });
+}
+
+/** What of ways at a depth keeps clear of shapes on the true surface, each part up to where it would touch. */
+function keepAllowed(ways: readonly Float64Array[], work: Work, shapes: Rings, depthMm: number, profile: Profile): Float64Array[] {
+  const sinkAt = createSink(work, profile.flatMm, depthMm);
+  const clearance = new Clearance(work, shapes, profile);
+  const isClear = (x: number, y: number): boolean => clearance.measure(x, y, depthMm, REACH_MM) > -OVER_MM;
+  return ways.flatMap((p) => {
+    const clear: number[][] = [[]];
+    const put = (x: number, y: number): void => void clear[clear.length - 1]!.push(x, y, depthMm - sinkAt(x, y));
+    let [lx, ly] = [p[0]!, p[1]!];
+    let wasClear = isClear(lx, ly);
+    if (wasClear) put(lx, ly);
+    const add = (x: number, y: number): void => {
+      const now = isClear(x, y);
+      if (now !== wasClear) {
+        // Up to where it touches, or from there on.
+        let [low, high] = [0, 1];
+        for (let k = 0; k < HALVINGS; k++) {
+          const t = (low + high) / 2;
+          if (isClear(lx + t * (x - lx), ly + t * (y - ly)) === wasClear) low = t;
+          else high = t;
+        }
+        const t = now ? high : low;
+        if (now) clear.push([]);
+        put(lx + t * (x - lx), ly + t * (y - ly));
       }
-      return clear.filter((way) => way.length >= 6).map((way) => simplifyStroke(Float64Array.from(way), SIMPLIFY_MM));
-    });
+      if (now) put(x, y);
+      [lx, ly, wasClear] = [x, y, now];
+    };
+    for (let i = 2; i < p.length; i += 2) {
+      const [x, y, px, py] = [p[i]!, p[i + 1]!, p[i - 2]!, p[i - 1]!];
+      const pieces = Math.max(1, Math.ceil(Math.hypot(x - px, y - py) / BESIDE_MM));
+      for (let k = 1; k <= pieces; k++) add(px + (k / pieces) * (x - px), py + (k / pieces) * (y - py));
+    }
+    return clear.filter((part) => part.length >= 6).map((part) => simplifyStroke(Float64Array.from(part), SIMPLIFY_MM));
   });
 }
 

@@ -1,4 +1,4 @@
-import { n } from './words';
+import { list, n } from './words';
 
 /** Cuts: cutters, depths, speeds and heights. Each entry: severity, what is wrong, what to do. */
 export const cutsWording = {
@@ -11,6 +11,11 @@ export const cutsWording = {
     'warns',
     `"${d.name}" finds no lettering: ${d.kindName} needs ${d.needs}`,
     'Choose a fitting font, or other lettering for this cut',
+  ],
+  'nothing-left': (d: { name: string; tool: string }) => [
+    'notes',
+    `${d.tool} has nothing to do in "${d.name}": the cutters before it reach all that it would`,
+    'Nothing need be done; leave it out to save a change of cutter',
   ],
   'tip-too-wide': (d: { name: string; tool: string; letterings: readonly string[] }) => [
     'spoils',
@@ -90,9 +95,9 @@ export const cutsWording = {
       ? 'The machine tilts no farther: set its limits at Machines and at Blank, or move the lettering'
       : 'Nothing need be done; a head that tilts, or a wedge under the rotary, would bring it upright',
   ],
-  'floor-leans': (d: { name: string; deg: number; tool: string; mm: number; depthMm: number }) => [
+  'floor-leans': (d: { name: string; deg: number; tool: string; mm: number; depthMm: number; letters: readonly string[] }) => [
     'warns',
-    `the flat end of ${d.tool} leans by up to ${n(d.deg, 1)}° in "${d.name}": its floor is up to ${n(d.mm, 3)} mm higher or deeper than the ${n(d.depthMm, 3)} mm asked for`,
+    `the flat end of ${d.tool} leans by up to ${n(d.deg, 1)}° in "${d.name}": its floor lies between ${n(Math.max(0, d.depthMm - d.mm), 3)} and ${n(d.depthMm + d.mm, 3)} mm deep where ${n(d.depthMm, 3)} is asked for${d.letters.length > 0 ? `, in ${list(d.letters)}` : ''}`,
     'Take a narrower or a ball-ended cutter, a head that tilts, or move it to where the blank is less steep',
   ],
   'leans-too-far': (d: { name: string; pieces: number }) => [

@@ -9,7 +9,7 @@ export const letteringWording = {
   ],
   'overlaps-at-seam': (d: { name: string; other: string; overDeg: number }) => [
     'spoils',
-    `"${d.name}" and "${d.other}" overlap by ${n(d.overDeg, 1)}° across the seam`,
+    `"${d.name}" and "${d.other}" overlap by ${n(d.overDeg, 1)}° round the blank, across the seam or a turn apart`,
     'Move one of them, or make it shorter round the blank',
   ],
   overlaps: (d: { name: string; other: string; overDeg: number; round: boolean }) => [
