@@ -1,6 +1,6 @@
 /** Jobs that provoke the findings, one for each. */
 import { carveJob, createDomeBlank, lineJob, machineWith } from './support';
-import { createBlank, createOnGuide, createSeries, DEFAULT_MACHINE, TABLE_MACHINE } from '../src/core/job/defaults';
+import { createArtwork, createBlank, createOnGuide, createSeries, DEFAULT_MACHINE, TABLE_MACHINE } from '../src/core/job/defaults';
 import { createZero } from '../src/core/job/zero';
 import { createTool } from '../src/core/crib/starterTools';
 import { createCut } from '../src/core/cut/kinds/registry';
@@ -54,6 +54,31 @@ function withCut(cut: Cut, mill: Partial<Tool> = {}): Job {
   return { ...job, tools: [{ ...createTool('mill', 1, 'mill', 'flat', { diameterMm: 1, fluteLengthMm: 30 }), ...mill }], cuts: [cut] };
 }
 
+/** A closed shape about 26 mm by 12. */
+const oval = createArtwork('oval', 'oval', 40, [
+  {
+    name: 'oval',
+    on: true,
+    rings: [Array.from({ length: 90 }, (_, k) => (2 * Math.PI * k) / 90).flatMap((t) => [13 * Math.cos(t), 6 * Math.sin(t)])],
+    chains: [],
+  },
+]);
+
+/** A cut with a wider end mill before its own, of one shape. */
+function withStages(cut: Cut, wideMm: number, shape: Job['inscriptions'][number]): Job {
+  const job = withCut(cut);
+  const wide = createTool('wide', 2, 'wide', 'flat', { diameterMm: wideMm, fluteLengthMm: 30 });
+  const stage = {
+    toolId: 'wide',
+    levels: { by: 'count', count: 1 },
+    feedMmPerMin: 400,
+    plungeMmPerMin: 150,
+    spindleRpm: 12000,
+    stepOverShare: 0.4,
+  };
+  return { ...job, tools: [...job.tools, wide], inscriptions: [shape], cuts: [{ ...cut, clearing: [stage] } as Cut] };
+}
+
 /** One job for each finding, with what its text has to say, and for a free shape what is done to it. */
 export const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => ShapeMesh)?] | 'read-back'> = {
   'wider-than-turn': [carveJob('FAR TOO LONG FOR THIS LITTLE BLANK', { blank: { diameterMm: 10 } }), /runs [\d.]+° into itself/],
@@ -66,7 +91,7 @@ export const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => S
         at: { xMm: 40, turnDeg: k ? 150 : -150 },
       })),
     },
-    /overlap by [\d.]+° across the seam/,
+    /overlap by [\d.]+° round the blank, across the seam or a turn apart/,
   ],
   'travel-short': [
     { ...carveJob('BUOY'), machine: { ...carveJob('BUOY').machine, travelMm: { X: 0, Y: 0, Z: 20 } } },
@@ -175,9 +200,11 @@ export const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => S
   'too-much-at-once': 'read-back',
   'cuts-air': 'read-back',
   'body-hits': 'read-back',
-  'cut-outside': 'read-back',
+  'too-deep': 'read-back',
+  'left-standing': 'read-back',
+  'stands-cut': 'read-back',
+  'tabs-missing': 'read-back',
   'left-inside': 'read-back',
-  'floor-off': 'read-back',
   'chuck-hits': 'read-back',
   'asks-too-fast': 'read-back',
   'winds-up': 'read-back',
@@ -210,7 +237,7 @@ export const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => S
       ...sound,
       inscriptions: [
         sound.inscriptions[0]!,
-        { ...sound.inscriptions[0]!, id: 'other', at: { ...sound.inscriptions[0]!.at, turnDeg: 355 } } as TextInscription,
+        { ...sound.inscriptions[0]!, id: 'other', at: { ...sound.inscriptions[0]!.at, turnDeg: -5 } } as TextInscription,
       ],
     },
     /"BUOY" and "BUOY" lie on each other, over [\d.]+°/,
@@ -310,7 +337,7 @@ export const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => S
       ...withCut({ ...createCut('pocket', 'c', 'mill'), depthMm: 0.5 }, { diameterMm: 1 }),
       blank: { ...createBlank('cone'), datumDiameterMm: 20, farDiameterMm: 80, lengthMm: 60 } as Blank,
     },
-    /The flat end of mill leans by up to 26\.6° in "Pocket": its floor is up to 0\.2\d\d mm higher or deeper than the 0\.500 mm asked for/,
+    /The flat end of mill leans by up to 26\.6° in "Pocket": its floor lies between 0\.2\d\d and 0\.7\d\d mm deep where 0\.500 is asked for, in "H"/,
   ],
   'leans-too-far': [
     { ...onBlank(createBlank('cone'), { datumDiameterMm: 4, farDiameterMm: 90, lengthMm: 10 }, { at: { xMm: 25, turnDeg: 0 } }) },
@@ -341,6 +368,31 @@ export const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => S
     /fits nowhere .* the widest that fits is [\d.]+ mm/,
   ],
   'not-reached': [withCut({ ...createCut('pocket', 'c', 'mill'), depthMm: 0.3 }, { diameterMm: 0.6 }), /does not reach [\d.]+ mm²/],
+  'nothing-left': [
+    withStages({ ...createCut('pocket', 'c', 'mill'), depthMm: 0.3 }, 2, oval),
+    /has nothing to do in "Pocket": the cutters before it reach all/,
+  ],
+  'floor-missing': [
+    carveJob('BUOY', { carve: { maxDepthMm: 0.4, sunkMm: 0.3 } }),
+    /carved in a floor 0\.300 mm deep, and no cut before it makes one/,
+  ],
+  'stands-in-cut': [
+    {
+      ...withCut({ ...createCut('raised', 'r', 'mill'), depthMm: 0.3 }, { diameterMm: 0.6 }),
+      cuts: [
+        { ...createCut('raised', 'r', 'mill'), depthMm: 0.3 },
+        { ...createCut('pocket', 'p', 'mill'), depthMm: 0.3 },
+      ],
+    },
+    /"Pocket" takes [\d.]+ mm² that "Raised" leaves standing/,
+  ],
+  'shapes-in-shapes': [
+    (() => {
+      const job = withCut({ ...createCut('pocket', 'c', 'mill'), depthMm: 0.3 }, { diameterMm: 0.6 });
+      return { ...job, inscriptions: [...job.inscriptions, { ...oval, scaleRatio: 2.2 }] };
+    })(),
+    /"HOB" lies in "oval", and "Pocket" takes both: it stands there/,
+  ],
   'field-too-small': [withCut({ ...createCut('raised', 'c', 'mill'), marginMm: 0 }, { diameterMm: 0.6 }), /smaller than the words/],
   'tab-too-long': [
     withCut({

@@ -48,15 +48,40 @@ function drawPlace({ between, spread, pick, random }: Random): Place {
   switch (kind) {
     case 'plate': {
       const inclineDeg = pick([0, 0, between(-30, 30)]);
-      const blank = { ...createBlank('plate'), lengthMm: 90, widthMm: 60, thicknessMm: PLATE_MM, inclineDeg, inclineTowards: pick(['x', 'y'] as const) };
-      return { blank, name: inclineDeg ? 'plate, inclined' : 'plate', xMm: 45, alongMm: 80, roundMm: 50, degPerMm: 1, turns: false, wallMm: PLATE_MM };
+      const blank = {
+        ...createBlank('plate'),
+        lengthMm: 90,
+        widthMm: 60,
+        thicknessMm: PLATE_MM,
+        inclineDeg,
+        inclineTowards: pick(['x', 'y'] as const),
+      };
+      return {
+        blank,
+        name: inclineDeg ? 'plate, inclined' : 'plate',
+        xMm: 45,
+        alongMm: 80,
+        roundMm: 50,
+        degPerMm: 1,
+        turns: false,
+        wallMm: PLATE_MM,
+      };
     }
     case 'cylinder': {
       const diameterMm = spread(10, 160);
       const boreMm = pick([0, 0, diameterMm - between(3, 6)]);
       const blank = { ...createBlank('cylinder'), diameterMm, lengthMm, boreMm: Math.max(0, boreMm) };
       const wallMm = boreMm > 0 ? (diameterMm - boreMm) / 2 : diameterMm / 2;
-      return { blank, name: 'cylinder', xMm: lengthMm / 2, alongMm: lengthMm - 6, roundMm: 0.8 * Math.PI * diameterMm, degPerMm: 360 / (Math.PI * diameterMm), turns: true, wallMm };
+      return {
+        blank,
+        name: 'cylinder',
+        xMm: lengthMm / 2,
+        alongMm: lengthMm - 6,
+        roundMm: 0.8 * Math.PI * diameterMm,
+        degPerMm: 360 / (Math.PI * diameterMm),
+        turns: true,
+        wallMm,
+      };
     }
     case 'cone': {
       const datumDiameterMm = between(16, 90);
@@ -65,21 +90,57 @@ function drawPlace({ between, spread, pick, random }: Random): Place {
       const least = Math.min(datumDiameterMm, farDiameterMm);
       const mean = (datumDiameterMm + farDiameterMm) / 2;
       const blank = { ...createBlank('cone'), datumDiameterMm, farDiameterMm, lengthMm };
-      return { blank, name: 'cone', xMm: slant / 2, alongMm: 0.7 * slant, roundMm: 0.6 * Math.PI * least, degPerMm: 360 / (Math.PI * mean), turns: true, wallMm: least / 2 };
+      return {
+        blank,
+        name: 'cone',
+        xMm: slant / 2,
+        alongMm: 0.7 * slant,
+        roundMm: 0.6 * Math.PI * least,
+        degPerMm: 360 / (Math.PI * mean),
+        turns: true,
+        wallMm: least / 2,
+      };
     }
     case 'turned': {
       const diameterMm = between(25, 70);
       const blank = { ...createBlank('turned'), profile: createProfileNodes(pick(PROFILE_SHAPES), diameterMm, lengthMm) } as Blank;
-      return { blank, name: 'turned', xMm: lengthMm * between(0.4, 0.6), alongMm: lengthMm / 3, roundMm: 1.2 * diameterMm, degPerMm: 360 / (Math.PI * diameterMm), turns: true, wallMm: diameterMm / 4 };
+      return {
+        blank,
+        name: 'turned',
+        xMm: lengthMm * between(0.4, 0.6),
+        alongMm: lengthMm / 3,
+        roundMm: 1.2 * diameterMm,
+        degPerMm: 360 / (Math.PI * diameterMm),
+        turns: true,
+        wallMm: diameterMm / 4,
+      };
     }
     case 'arched': {
       const side = pick(['convex', 'concave'] as const),
         radiusMm = spread(40, 320);
       const chordMm = Math.min(1.2 * radiusMm, 70);
       const mount = side === 'convex' ? pick(['table', 'rotary'] as const) : 'table';
-      const blank = { ...createBlank('arched'), side, radiusMm, chordMm, lengthMm, thicknessMm: PLATE_MM, mount, zero: mount === 'rotary' ? 'axis' : 'surface' } as BlankOf<'arched'>;
+      const blank = {
+        ...createBlank('arched'),
+        side,
+        radiusMm,
+        chordMm,
+        lengthMm,
+        thicknessMm: PLATE_MM,
+        mount,
+        zero: mount === 'rotary' ? 'axis' : 'surface',
+      } as BlankOf<'arched'>;
       const turns = mount === 'rotary';
-      return { blank, name: `arched, ${side}`, xMm: lengthMm / 2, alongMm: lengthMm - 6, roundMm: 0.7 * chordMm, degPerMm: turns ? 360 / (2 * Math.PI * radiusMm) : 1, turns, wallMm: PLATE_MM };
+      return {
+        blank,
+        name: `arched, ${side}`,
+        xMm: lengthMm / 2,
+        alongMm: lengthMm - 6,
+        roundMm: 0.7 * chordMm,
+        degPerMm: turns ? 360 / (2 * Math.PI * radiusMm) : 1,
+        turns,
+        wallMm: PLATE_MM,
+      };
     }
     case 'free':
       void random;
@@ -89,7 +150,11 @@ function drawPlace({ between, spread, pick, random }: Random): Place {
 
 function drawMachine({ between, pick, random }: Random, place: Place): Machine {
   const suits = STARTER_MACHINES.filter(({ layout }) =>
-    place.turns ? layout.kind !== 'table' && layout.kind !== 'table-table' : place.blank.kind === 'free' || place.blank.kind === 'arched' || place.blank.kind === 'plate' ? layout.kind !== 'rotary' || place.blank.kind !== 'plate' : true,
+    place.turns
+      ? layout.kind !== 'table' && layout.kind !== 'table-table'
+      : place.blank.kind === 'free' || place.blank.kind === 'arched' || place.blank.kind === 'plate'
+        ? layout.kind !== 'rotary' || place.blank.kind !== 'plate'
+        : true,
   );
   const starter = pick(suits.length > 0 ? suits : STARTER_MACHINES);
   const dialect = starter.dialect === 'tool-point' ? 'tool-point' : pick(['rs274', 'rs274', 'iso6983', 'short-lines'] as const);
@@ -120,7 +185,14 @@ const ring = (n: number, rx: number, ry: number): number[] =>
   Array.from({ length: n }, (_, k) => (2 * Math.PI * k) / n).flatMap((t) => [rx * Math.cos(t), ry * Math.sin(t)]);
 const box = (w: number, h: number): number[] => [-w, -h, w, -h, w, h, -w, h];
 
-function drawInscription(d: Random, id: string, place: Place, kind: CutKindId, at: { xMm: number; turnDeg: number }, sizeMm: number): Inscription {
+function drawInscription(
+  d: Random,
+  id: string,
+  place: Place,
+  kind: CutKindId,
+  at: { xMm: number; turnDeg: number },
+  sizeMm: number,
+): Inscription {
   const { between, pick } = d;
   const rotationDeg = pick([0, 90, 90, between(0, 360)]);
   const wantsLines = kind === 'centre-line' && d.random() < 0.6;
@@ -136,7 +208,10 @@ function drawInscription(d: Random, id: string, place: Place, kind: CutKindId, a
   });
   const holesOnly = kind === 'drill';
   if (holesOnly || shape === 'holes')
-    return art('holes', [-1, 0, 1].map((k) => ring(24, 0.08 * sizeMm, 0.08 * sizeMm).map((v, i) => (i % 2 ? v : v + 0.3 * k * sizeMm))));
+    return art(
+      'holes',
+      [-1, 0, 1].map((k) => ring(24, 0.08 * sizeMm, 0.08 * sizeMm).map((v, i) => (i % 2 ? v : v + 0.3 * k * sizeMm))),
+    );
   if (shape === 'border') {
     const [w, h] = [0.45 * sizeMm, 0.3 * sizeMm];
     const wide = between(0.1, 0.25) * sizeMm;
@@ -150,13 +225,15 @@ function drawInscription(d: Random, id: string, place: Place, kind: CutKindId, a
   return { ...createInscription(id, pick(TEXTS), pick(FONTS), 40), heightMm: 0.5 * sizeMm, at, rotationDeg };
 }
 
-const reversed = (xy: number[]): number[] => Array.from({ length: xy.length / 2 }, (_, k) => xy.slice(xy.length - 2 - 2 * k, xy.length - 2 * k)).flat();
+const reversed = (xy: number[]): number[] =>
+  Array.from({ length: xy.length / 2 }, (_, k) => xy.slice(xy.length - 2 - 2 * k, xy.length - 2 * k)).flat();
 
 function drawTool({ between, spread, pick }: Random, id: string, number: number, kinds: readonly ToolKind[], mostMm: number): Tool {
   const kind = pick(kinds.filter((k) => k !== 'drag'));
   const isV = kind === 'v' || kind === 'ball-v' || kind === 'taper-ball' || kind === 'half-round';
   const diameterMm = isV ? spread(4, 14) : spread(0.2, Math.max(0.3, mostMm));
-  const includedDeg = kind === 'taper-ball' ? pick([10, 20]) : kind === 'drill' ? 118 : kind === 'centre-drill' ? 90 : pick([30, 60, 90, 90, 120]);
+  const includedDeg =
+    kind === 'taper-ball' ? pick([10, 20]) : kind === 'drill' ? 118 : kind === 'centre-drill' ? 90 : pick([30, 60, 90, 90, 120]);
   const tipMm = isV ? (kind === 'v' ? pick([0, 0, 0.1, 0.2]) : pick([0.1, 0.2, 0.4])) : 0;
   return createTool(id, number, id, kind, {
     diameterMm,
@@ -171,7 +248,13 @@ function drawTool({ between, spread, pick }: Random, id: string, number: number,
 
 function drawCut(d: Random, kind: CutKindId, k: number, place: Place, sizeMm: number, tools: Tool[]): Cut {
   const { between, pick, random } = d;
-  const own = drawTool(d, `tool${tools.length + 1}`, tools.length + 1, toolsFor(kind), kind === 'pocket' || kind === 'raised' ? sizeMm / 6 : sizeMm / 4);
+  const own = drawTool(
+    d,
+    `tool${tools.length + 1}`,
+    tools.length + 1,
+    toolsFor(kind),
+    kind === 'pocket' || kind === 'raised' ? sizeMm / 6 : sizeMm / 4,
+  );
   tools.push(own);
   const depthMm = Math.min(0.6 * place.wallMm, between(0.1, 1.2));
   const clearing: Stage[] = [];
@@ -179,7 +262,14 @@ function drawCut(d: Random, kind: CutKindId, k: number, place: Place, sizeMm: nu
   if ('clearing' in base && random() < 0.3) {
     const wide = drawTool(d, `tool${tools.length + 1}`, tools.length + 1, ['flat'], sizeMm / 3);
     tools.push(wide);
-    clearing.push({ toolId: wide.id, levels: { by: 'count', count: 1 }, feedMmPerMin: 500, plungeMmPerMin: 150, spindleRpm: 15000, stepOverShare: 0.4 });
+    clearing.push({
+      toolId: wide.id,
+      levels: { by: 'count', count: 1 },
+      feedMmPerMin: 500,
+      plungeMmPerMin: 150,
+      spindleRpm: 15000,
+      stepOverShare: 0.4,
+    });
   }
   const levels = pick<Cut['levels']>([
     { by: 'count', count: 1 },
@@ -198,11 +288,16 @@ function drawCut(d: Random, kind: CutKindId, k: number, place: Place, sizeMm: nu
     ...('clearing' in base ? { clearing } : {}),
     ...(base.kind === 'outline' ? { side: pick(['on', 'inside', 'outside']), corners: pick(['sharp', 'round', 'loop']) } : {}),
     ...(base.kind === 'pocket' ? { wallMm: pick([0, 0, 0.1]), floorMm: pick([0, 0, 0.05]), finishMm: pick([0, 0, 0.1]) } : {}),
-    ...(base.kind === 'raised' ? { field: pick(['box', 'offset', 'band']), marginMm: between(0.5, 3), sides: isCone(own) ? pick(['flat-top', 'ridge']) : 'straight' } : {}),
+    ...(base.kind === 'raised'
+      ? { field: pick(['box', 'offset', 'band']), marginMm: between(0.5, 3), sides: isCone(own) ? pick(['flat-top', 'ridge']) : 'straight' }
+      : {}),
     ...(base.kind === 'centre-line' ? { of: 'lines' } : {}),
     ...(base.kind === 'cut-out'
       ? {
-          tabs: pick([null, { count: 3, spacingMm: null, lengthMm: 2, thicknessMm: Math.min(0.4, through / 3), ramped: pick([true, false]), at: [] }]),
+          tabs: pick([
+            null,
+            { count: 3, spacingMm: null, lengthMm: 2, thicknessMm: Math.min(0.4, through / 3), ramped: pick([true, false]), at: [] },
+          ]),
           leadRadiusMm: pick([0, 0.5]),
           leadMm: pick([0, 0.5]),
         }
@@ -212,7 +307,8 @@ function drawCut(d: Random, kind: CutKindId, k: number, place: Place, sizeMm: nu
 }
 
 const isCone = (t: Tool): boolean => t.kind === 'v' || t.kind === 'ball-v' || t.kind === 'half-round';
-const toolsFor = (kind: CutKindId): readonly ToolKind[] => (kind === 'v-carve' ? ['v', 'v', 'v', 'ball-v', 'taper-ball'] : CUT_KINDS[kind].cutters);
+const toolsFor = (kind: CutKindId): readonly ToolKind[] =>
+  kind === 'v-carve' ? ['v', 'v', 'v', 'ball-v', 'taper-ball'] : CUT_KINDS[kind].cutters;
 
 /** Draws a job. Mixtures of up to four cuts, each with lettering of its own, side by side or in one another. */
 export function drawJob(seed: number): Drawn {
@@ -239,7 +335,10 @@ export function drawJob(seed: number): Drawn {
   }
   // A carve in the floor of a pocket, or more in a pocket that takes two drawings.
   if (random() < 0.12) {
-    const field: Inscription = { ...createArtwork('field', 'field', 20, [{ name: 'field', on: true, rings: [box(0.8 * sizeMm, 0.7 * sizeMm)], chains: [] }]), at: inscriptions[0]!.at };
+    const field: Inscription = {
+      ...createArtwork('field', 'field', 20, [{ name: 'field', on: true, rings: [box(0.8 * sizeMm, 0.7 * sizeMm)], chains: [] }]),
+      at: inscriptions[0]!.at,
+    };
     const mill = createTool('floor', 90, 'floor', 'flat', { diameterMm: between(0.8, 2), fluteLengthMm: 30, stickOutMm: 60 });
     tools.push(mill);
     const depthMm = between(0.15, 0.5);

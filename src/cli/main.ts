@@ -31,6 +31,7 @@ import { readProgram } from '../core/program/interpreter';
 import { DIALECTS } from '../core/program/registry';
 import { computeProof } from '../core/proof/proof';
 import { stampProven } from '../core/proof/stamp';
+import { proveWhole } from '../core/proof/whole';
 import { toPartTexts } from '../core/proof/readBack';
 import { proveField, type FieldProof } from '../core/removal/proveField';
 import { getResourcesDir, loadEngines } from '../server/resources/engines';
@@ -76,9 +77,9 @@ program
       return;
     }
     const { setup, lettering, plan } = await planFile(job, file);
-    const proof = runSteps(computeProof(setup, lettering, plan));
+    const { proof, findings } = runSteps(proveWhole(setup, lettering, plan));
     stampProven(setup, plan, proof);
-    const report = toReport(setup, lettering, plan, proof);
+    const report = toReport(setup, lettering, plan, proof, findings);
     await makeFolder(path.resolve(options.out));
     const out = (name: string) => path.join(options.out, name);
     const spoiling = report.findings.filter((f) => f.severity === 'spoils' && !options.accept.includes(f.code));
@@ -314,9 +315,8 @@ program
       const input: ProgramInput = { job, kinematics: setup.kinematics, laid, moves, runs: setup.runs, isStamped: true };
       const split = options.split ?? getSplit(job.machine);
       const written = runSteps(DIALECTS[job.machine.dialect].write(input, split));
-      const proof = runSteps(computeProof(setup, lettering, { ...plan, program: written }));
+      const { proof, findings } = runSteps(proveWhole(setup, lettering, { ...plan, program: written }));
       stampProven(setup, { ...plan, program: written }, proof);
-      const findings = [...plan.findings, ...proof.findings];
       for (const f of findings) complain(`${f.severity} ${f.code}: ${f.text}. ${f.remedy}.`);
       await makeFolder(path.resolve(options.out));
       const begun = options.from === undefined ? written : beginAt(setup, { laid, moves }, written, options.from);

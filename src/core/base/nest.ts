@@ -49,7 +49,9 @@ export function nestRings(sets: readonly Rings[]): Nested {
 /** Parts a clean region into its outer rings, each with the holes that lie in it. */
 function splitShapes(rings: Rings): Shape[] {
   const parts = Array.from({ length: rings.starts.length - 1 }, (_, k) => getRing(rings, k)).filter((r) => r.length >= 6);
-  const outers = parts.filter((r) => computeSignedArea(r) > 0).map((ring) => ({ ring, box: computeBox(ring), holes: [] as Float64Array[] }));
+  const outers = parts
+    .filter((r) => computeSignedArea(r) > 0)
+    .map((ring) => ({ ring, box: computeBox(ring), holes: [] as Float64Array[] }));
   for (const hole of parts.filter((r) => computeSignedArea(r) < 0)) {
     const holders = outers.filter((o) => isIn(o.ring, hole[0]!, hole[1]!));
     const least = holders.reduce<(typeof outers)[number] | null>(

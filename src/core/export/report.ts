@@ -51,7 +51,14 @@ export const getLetteringBox = (lettering: Lettering): Box =>
     .reduce(joinBoxes, { minX: Infinity, minY: Infinity, maxX: -Infinity, maxY: -Infinity });
 
 /** Gathers the report of a plan and its proof. */
-export function toReport({ job, surface, kinematics }: Setup, lettering: Lettering, plan: Plan, proof: Proof): Report {
+/** @param findings All that is to be said of the plan and of the piece. */
+export function toReport(
+  { job, surface, kinematics }: Setup,
+  lettering: Lettering,
+  plan: Plan,
+  proof: Proof,
+  findings: readonly Finding[] = [...plan.findings, ...proof.findings],
+): Report {
   const { edge, readBack } = proof;
   const limits = getWordLimits(job, kinematics);
   const box = getLetteringBox(lettering);
@@ -84,7 +91,7 @@ export function toReport({ job, surface, kinematics }: Setup, lettering: Letteri
       leftCurvesUm: edge.leftCurvesUm,
     },
     edgeUnproved: proof.unproved,
-    findings: [...plan.findings, ...proof.findings],
+    findings: [...findings],
   };
 }
 

@@ -171,9 +171,9 @@ function answerRoof({ region, profile, limitMm, sunkMm, beginMm }: RoofMeaning, 
       const half = profile.flatMm;
       if (!isInside) {
         if (near && away < slackMm) {
-        const lean = work.alongNormal ? 0 : computeLean(work, x, y);
-        out.mayMm = sunkMm + Math.min(limitMm, riseOver(profile, half, slackMm - away, lean)) + 1e-3;
-      }
+          const lean = work.alongNormal ? 0 : computeLean(work, x, y);
+          out.mayMm = sunkMm + Math.min(limitMm, riseOver(profile, half, slackMm - away, lean)) + 1e-3;
+        }
         return;
       }
       real.frameInto(x, y, ray);
@@ -230,7 +230,8 @@ function answerRoof({ region, profile, limitMm, sunkMm, beginMm }: RoofMeaning, 
       const leaning = limitMm * (1 / Math.cos(lean) - 1) + half * Math.tan(lean);
       out.mayMm = Math.min(deepest + slope + 0.002, sunkMm / Math.cos(lean) + limitMm + leaning + 0.002);
       // A groove that is gone already is not cut again, and a floor between passes stands a little higher.
-      if (middle > beginMm + 1e-6) out.mustMm = Math.max(0, deepest - slope - (middle >= limitMm - 1e-6 ? V_FLOOR_MM + 2 * leaning : 0.002));
+      if (middle > beginMm + 1e-6)
+        out.mustMm = Math.max(0, deepest - slope - (middle >= limitMm - 1e-6 ? V_FLOOR_MM + 2 * leaning : 0.002));
     },
   };
 }
@@ -255,7 +256,9 @@ function answerBand(band: BandMeaning, work: Work): Answerer {
     return computeToolDepth(ray, tip, axis, profile, radiusMm, asideMm, asideMm > 0);
   };
   const slackAt = (x: number, y: number): number =>
-    work.alongNormal ? 0.002 : depthMm * (1 / Math.cos(computeLean(work, x, y)) - 1) + profile.flatMm * Math.tan(computeLean(work, x, y)) + 0.002;
+    work.alongNormal
+      ? 0.002
+      : depthMm * (1 / Math.cos(computeLean(work, x, y)) - 1) + profile.flatMm * Math.tan(computeLean(work, x, y)) + 0.002;
   const askOn = (x: number, y: number, slackMm: number, out: Depths): void => {
     const slack = 0.002;
     work.frameInto(x, y, ray);
@@ -417,7 +420,9 @@ function answerMiddle({ region, depthMm, profile, radiusMm }: MiddleMeaning, wor
         axis[k] = pose[3 + k]!;
         tip[k] = pose[k]! - depthMm * axis[k]!;
       }
-      out.mustMm = Math.max(0, computeToolDepth(ray, tip, axis, profile, radiusMm, slackMm + 0.01, true) - 0.005);
+      // The middle of a stroke is no edge: it may lie aside by a tenth of its half-width.
+      const aside = slackMm + 0.02 + 0.1 * (away + low);
+      out.mustMm = Math.max(0, computeToolDepth(ray, tip, axis, profile, radiusMm, aside, true) - 0.005);
     },
   };
 }

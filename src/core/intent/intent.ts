@@ -115,4 +115,6 @@ function liesIn({ meaning }: Layer, stands: Rings): boolean {
 }
 
 const isIn = (own: Rings, stands: Rings): boolean =>
-  !isEmptyRings(own) && computeArea(subtractRings(concatRings([own]), stands)) < NOTHING_MM2 && computeArea(own) < computeArea(stands) - NOTHING_MM2;
+  !isEmptyRings(own) &&
+  computeArea(subtractRings(concatRings([own]), stands)) < NOTHING_MM2 &&
+  computeArea(own) < computeArea(stands) - NOTHING_MM2;

@@ -57,7 +57,12 @@ export class Outlines {
         const [ax, ay, bx, by] = [rings.xy[2 * i]!, rings.xy[2 * i + 1]!, rings.xy[2 * j]!, rings.xy[2 * j + 1]!];
         const parts = Math.max(1, Math.ceil(Math.hypot(bx - ax, by - ay) / longest));
         for (let p = 0; p < parts; p++)
-          sheet.push(ax + (p / parts) * (bx - ax), ay + (p / parts) * (by - ay), ax + ((p + 1) / parts) * (bx - ax), ay + ((p + 1) / parts) * (by - ay));
+          sheet.push(
+            ax + (p / parts) * (bx - ax),
+            ay + (p / parts) * (by - ay),
+            ax + ((p + 1) / parts) * (bx - ax),
+            ay + ((p + 1) / parts) * (by - ay),
+          );
       }
     }
     this.count = sheet.length / 4;

@@ -27,12 +27,10 @@ export function findTabFaults(setup: Setup, intent: Intent, field: DepthField): 
       const standing = stood.reduce((sum, s) => sum + Math.floor((s.longMm + SHORTER_MM) / tabs.lengthMm), 0);
       if (tabs.at.length > 0 ? standing > 0 : standing >= wanted) continue;
       const [x, y] = [way[0]!, way[1]!];
-      const floor = Math.min(tabs.depthMm, setup.work.wallAt(x, y));
       faults.push({
         ...{ kind: 'tab', run, letter: '', at: [x, y], depthMm: standing, wantedMm: wanted },
         ...{ areaMm2: tabs.lengthMm * 2 * tabs.radiusMm, motion: -1 },
       });
-      void floor;
     }
     return faults;
   });

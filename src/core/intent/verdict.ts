@@ -1,4 +1,4 @@
-import { computeBox, getRing, type Rings } from '../base/rings';
+import { getRing, type Rings } from '../base/rings';
 import type { Steps } from '../base/steps';
 import type { Lettering } from '../pipeline/lettering';
 import type { Run, Setup } from '../pipeline/setup';
@@ -49,8 +49,8 @@ const MOST_SAMPLES = 24_000;
 const MOST_SUSPECTS = 30_000;
 /** Faulty cells nearer to each other than this are one place, mm. */
 const ONE_PLACE_MM = 0.4;
-/** Less area than this is no place that is left or cut too deep: a corner that a cutter all but reaches, mm². */
-const LEAST_AREA_MM2 = 0.004;
+/** Less area than this is no fault, mm²: a corner that a cutter all but reaches, or the end of a stroke. */
+const LEAST_AREA_MM2 = { 'too-deep': 0.006, stands: 0.006, left: 0.012, tab: 0 } as const;
 const MOST_FAULTS = 12;
 const CELLS_A_STEP = 200_000;
 
@@ -238,7 +238,8 @@ function shapesOf({ meaning }: Layer): Rings | null {
 function linesOf({ meaning }: Layer, work: Setup['work']): { xy: Float64Array[]; reachMm: number } | null {
   switch (meaning.form) {
     case 'band': {
-      const print = Math.min(meaning.radiusMm, meaning.profile.halfWidthAt(meaning.depthMm)) * findMostWidened(meaning.lines, meaning.profile, work);
+      const print =
+        Math.min(meaning.radiusMm, meaning.profile.halfWidthAt(meaning.depthMm)) * findMostWidened(meaning.lines, meaning.profile, work);
       const rings = Array.from({ length: meaning.lines.starts.length - 1 }, (_, k) => getRing(meaning.lines, k));
       const xy = meaning.isClosed ? rings.map((r) => Float64Array.from([...r, r[0]!, r[1]!])) : rings;
       return { xy, reachMm: meaning.side === 'on' ? print : meaning.wallMm + 2 * print + meaning.spreadMm };
@@ -247,7 +248,10 @@ function linesOf({ meaning }: Layer, work: Setup['work']): { xy: Float64Array[];
       return { xy: meaning.places.map((p) => Float64Array.of(...p, ...p)), reachMm: 1.5 * meaning.radiusMm };
     case 'middle': {
       const rings = Array.from({ length: meaning.region.starts.length - 1 }, (_, k) => getRing(meaning.region, k));
-      return { xy: rings.map((r) => Float64Array.from([...r, r[0]!, r[1]!])), reachMm: Math.min(meaning.radiusMm, meaning.profile.halfWidthAt(meaning.depthMm)) };
+      return {
+        xy: rings.map((r) => Float64Array.from([...r, r[0]!, r[1]!])),
+        reachMm: Math.min(meaning.radiusMm, meaning.profile.halfWidthAt(meaning.depthMm)),
+      };
     }
     default:
       return null;
@@ -271,8 +275,7 @@ function gather({ work }: Setup, suspects: readonly Suspect[]): Fault[] {
       own.push(i);
       const s = suspects[i]!;
       for (let dx = -1; dx <= 1; dx++)
-        for (let dy = -1; dy <= 1; dy++)
-          for (const j of cells.get(keyOf(s, dx, dy)) ?? []) if (left.delete(j)) open.push(j);
+        for (let dy = -1; dy <= 1; dy++) for (const j of cells.get(keyOf(s, dx, dy)) ?? []) if (left.delete(j)) open.push(j);
     }
     const off = (s: Suspect): number => Math.abs(s.depthMm - s.fault.wantedMm);
     const worst = own.map((i) => suspects[i]!).reduce((a, b) => (off(b) > off(a) ? b : a));
@@ -285,8 +288,6 @@ function gather({ work }: Setup, suspects: readonly Suspect[]): Fault[] {
     faults.push({ kind, run, letter, at: [worst.x, worst.y], depthMm: worst.depthMm, wantedMm, areaMm2, motion: worst.motion });
   }
   return faults
-    .filter((f) => f.areaMm2 >= LEAST_AREA_MM2)
+    .filter((f) => f.areaMm2 >= LEAST_AREA_MM2[f.kind])
     .sort((a, b) => Math.abs(b.depthMm - b.wantedMm) * b.areaMm2 - Math.abs(a.depthMm - a.wantedMm) * a.areaMm2);
 }
-
-void computeBox;

@@ -23,6 +23,7 @@ import {
 } from '../findings/cutFindings';
 import { findMeasuredFaults } from '../findings/measuredFindings';
 import { makeFinding, type Finding } from '../findings/finding';
+import { findMixtureFaults } from '../findings/mixtureFindings';
 import { getBeginMm, getStages, type Cut, type Motion, type ToolKind } from '../job/schema';
 import { layPaths, type CutMotion, type LaidPaths, type Pass } from '../lay/laidPaths';
 import { createAir, type Air } from '../lay/air';
@@ -76,7 +77,7 @@ export interface Plan {
   findings: Finding[];
 }
 
-export type PlanStage = 'carving' | 'ordering' | 'laying' | 'posting' | 'reading back' | 'checking edges';
+export type PlanStage = 'carving' | 'ordering' | 'laying' | 'posting' | 'reading back' | 'checking edges' | 'cutting the piece';
 
 /** How far a plan or a proof is: the stage, and the share of it in [0, 1]. */
 export interface PlanProgress {
@@ -104,6 +105,7 @@ export function createPlanner(engine: VoronoiEngine): Planner {
         ...findMeasuredFaults(setup, lettering.artworks),
         ...findDialectFaults(job),
         ...findCutsAfterFree(setup.runs),
+        ...findMixtureFaults(setup, lettering),
       ];
       const passes: Pass[] = [];
       const summaries: CutSummary[] = [];

@@ -110,9 +110,20 @@ const fromFloor = (laid: LaidPaths, floorMm: number): LaidPaths =>
  * Whether a place of an outline is one of the cut's own edge: where lettering of one cut overlaps, the outline of one part may lie inside the
  * other, and is none. Null where all of it is.
  */
-function createEdgeTest({ kind, cut, tool }: Run, arts: readonly InscriptionArtwork[], setup: Setup): ((x: number, y: number) => boolean) | null {
+function createEdgeTest(
+  { kind, cut, tool }: Run,
+  arts: readonly InscriptionArtwork[],
+  setup: Setup,
+): ((x: number, y: number) => boolean) | null {
   const meets = arts.some((a, i) => arts.some((b, k) => k > i && boxesOverlap(a.box, b.box)));
-  const edges = meets ? kind.field(cut, arts.map((a) => ({ areas: a.regions, lines: a.chains })), tool, setup.surface)?.edges : null;
+  const edges = meets
+    ? kind.field(
+        cut,
+        arts.map((a) => ({ areas: a.regions, lines: a.chains })),
+        tool,
+        setup.surface,
+      )?.edges
+    : null;
   return edges ? createNearTest(edges) : null;
 }
 

@@ -2,6 +2,7 @@ import { getBeginMm } from '../job/cutSchema';
 import { isStill } from '../job/toolSchema';
 import { computeLean } from '../machine/stance';
 import { makeFinding, type Finding, type FindingCode } from '../findings/finding';
+import type { Fault, Verdict } from '../intent/verdict';
 import type { Setup } from '../pipeline/setup';
 import { toTurnDeg } from '../surface/surface';
 import { TILE, TILE_CELLS } from './tile';
@@ -57,7 +58,8 @@ const NARROWER: Partial<Record<FindingCode, readonly FindingCode[]>> = {
   'shank-in-groove': ['flute-too-short'],
   'dives-fast': ['plunge-too-fast'],
   'asks-too-fast': ['axis-too-fast', 'turns-too-fast'],
-  'cut-outside': ['edge-outside'],
+  'too-deep': ['edge-outside'],
+  'left-standing': ['edge-left'],
 };
 
 /** All that is to be said of a plan and of what its program takes away: where both say the same thing, only the latter. */
@@ -66,9 +68,6 @@ export function joinFindings(planned: readonly Finding[], dangers: readonly Dang
   return [...planned.filter((f) => !said.has(f.code)), ...dangers.map((d) => d.finding)];
 }
 
-/** So far outside, or so much beside a depth, is worth a warning, µm. */
-const OUTSIDE_UM = 30;
-const FLOOR_UM = 30;
 /** So much of the area not cut is worth a warning: a blunt tip leaves a little in every corner. */
 const LEFT_SHARE = 0.08;
 /** Half of the outline left by more than this, µm. */
@@ -81,22 +80,38 @@ export function findTruthDangers({ surface }: Setup, { track }: Removal, truth: 
   const at = ([x, y]: readonly [number, number]) => ({ xMm: x, turnDeg: toTurnDeg(surface, y) });
   const where = { station: 'proof' as const };
   const out: Danger[] = [];
-  const { edge, area, floor } = truth;
-  // Single cells that are cut and lie outside are certain; half of the outline is known to what cells may be off.
-  if (edge && (edge.leastOutsideUm > OUTSIDE_UM || edge.outsideMedianUm > OUTSIDE_UM + truth.errorUm)) {
-    const data = { um: Math.max(edge.leastOutsideUm, edge.outsideMedianUm), cellUm: 1000 * truth.cellMm };
-    out.push({ ...end, finding: makeFinding('cut-outside', { ...where, ...at(edge.outsideAt) }, data) });
-  }
+  const { edge, area } = truth;
   if (edge && area && (area.unreachedMm2 > LEFT_SHARE * area.drawnMm2 || edge.uncutMedianUm > LEFT_UM)) {
     const data = { percent: (100 * area.unreachedMm2) / area.drawnMm2 };
     out.push({ ...end, finding: makeFinding('left-inside', { ...where, ...at(edge.uncutAt) }, data) });
   }
-  const off = floor ? Math.max(floor.maxDeepUm, floor.maxShallowUm) : 0;
-  if (floor && off > FLOOR_UM) {
-    out.push({ ...end, finding: makeFinding('floor-off', where, { um: off, deeper: floor.maxDeepUm >= floor.maxShallowUm }) });
-  }
   return out;
 }
+
+/** Findings of a verdict: where the piece is not what was meant, one a kind and cut, at its worst place. */
+export function findVerdictDangers({ surface }: Setup, { track }: Removal, { faults }: Verdict): Danger[] {
+  const groups = new Map<string, Fault[]>();
+  for (const fault of faults) {
+    const key = `${fault.kind} ${fault.run.id}`;
+    groups.set(key, [...(groups.get(key) ?? []), fault]);
+  }
+  const last = Math.max(0, track.count - 1);
+  return [...groups.values()].map((own) => {
+    const { kind, run, letter, at, depthMm, wantedMm, motion: by } = own[0]!;
+    const motion = by >= 0 && by < track.count ? by : last;
+    const line = by >= 0 && by < track.count ? { line: track.line[by]! + 1 } : {};
+    const where = { station: 'proof', id: run.id, name: run.name, xMm: at[0], turnDeg: toTurnDeg(surface, at[1]), ...line } as const;
+    const areaMm2 = own.reduce((sum, f) => sum + f.areaMm2, 0);
+    const place = { name: run.name, letter, depthMm, wantedMm, areaMm2, places: own.length };
+    const finding =
+      kind === 'tab'
+        ? makeFinding('tabs-missing', where, { name: run.name, found: depthMm, wanted: wantedMm })
+        : makeFinding(CODE_OF[kind], where, place);
+    return { finding, motion, timeS: track.timesS[motion] ?? 0 };
+  });
+}
+
+const CODE_OF = { 'too-deep': 'too-deep', left: 'left-standing', stands: 'stands-cut' } as const;
 
 interface Worst {
   motion: number;

@@ -4,7 +4,8 @@ import type { Lettering } from '../pipeline/lettering';
 import type { Setup } from '../pipeline/setup';
 import type { ProgramReading } from '../program/interpreter';
 import { chooseCellMm, type CellChoice } from './cellSize';
-import { findDangers, findTruthDangers, type Danger } from './dangers';
+import { judgeField, type Verdict } from '../intent/verdict';
+import { findDangers, findTruthDangers, findVerdictDangers, type Danger } from './dangers';
 import { createTrack, Removal, type Track } from './removal';
 import { measureTruth, nothingMeasured, type Truth } from './truth';
 import { applyWhatIf, AS_PLANNED, isAsPlanned, type WhatIf } from './whatIf';
@@ -16,6 +17,8 @@ export interface FieldProof {
   /** Nothing is measured of a sketch, and no dangers are looked for. */
   truth: Truth;
   dangers: Danger[];
+  /** The piece held against what the job means; null of a sketch, of a part of a program, and of what if. */
+  verdict: Verdict | null;
   /** In cells clearly coarser than those chosen: a first picture. */
   sketch: boolean;
 }
@@ -58,11 +61,13 @@ export function* proveField(
   if (goesOn) yield* removal.runAfter(near);
   else yield* removal.run();
   if (coarser > 1 && own > SKETCH_FROM * choice.cellMm) {
-    return { removal, choice, truth: nothingMeasured(removal.field, own), dangers: [], sketch: true };
+    return { removal, choice, truth: nothingMeasured(removal.field, own), dangers: [], verdict: null, sketch: true };
   }
   const truth = measureTruth(setup, lettering, removal.field, own);
-  const dangers = [...findDangers(setup, removal), ...findTruthDangers(setup, removal, truth)];
-  return { removal, choice, truth, dangers, sketch: false };
+  const verdict = isAsPlanned(whatIf) && !takes ? yield* judgeField(setup, lettering, removal.field) : null;
+  const judged = verdict ? findVerdictDangers(setup, removal, verdict) : [];
+  const dangers = [...findDangers(setup, removal), ...judged, ...findTruthDangers(setup, removal, truth)];
+  return { removal, choice, truth, dangers, verdict, sketch: false };
 }
 
 /** Cells this much coarser than those chosen make a sketch. */

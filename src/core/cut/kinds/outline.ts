@@ -59,8 +59,24 @@ export const outline: CutKind<typeof schema> = {
     const radiusMm = getRadiusMm(tool);
     const print = Math.min(radiusMm, profile.halfWidthAt(depthMm));
     // Corners run out to a point go as far as the clipper lets them; loops as far as they are long.
-    const spreadMm = side !== 'outside' || corners === 'round' ? 0 : corners === 'sharp' ? 8 * (print + wallMm) : 3 * Math.max(0.2, radiusMm) + 8 * print;
-    return { forms: [{ form: 'band', lines, isClosed: true, side, depthMm, leastMm: depthMm, wallMm: side === 'on' ? 0 : wallMm, profile, radiusMm, spreadMm }] };
+    const spreadMm =
+      side !== 'outside' || corners === 'round' ? 0 : corners === 'sharp' ? 8 * (print + wallMm) : 3 * Math.max(0.2, radiusMm) + 8 * print;
+    return {
+      forms: [
+        {
+          form: 'band',
+          lines,
+          isClosed: true,
+          side,
+          depthMm,
+          leastMm: depthMm,
+          wallMm: side === 'on' ? 0 : wallMm,
+          profile,
+          radiusMm,
+          spreadMm,
+        },
+      ],
+    };
   },
   *plan(cut, lettering, context) {
     const { tool, work } = context;

@@ -116,8 +116,7 @@ export const pocket: CutKind<typeof schema> = {
 };
 
 /** What is cleared: shapes inside shapes stand, unless they are to be cut as one. */
-const findRegion = (cut: z.infer<typeof schema>, lettering: readonly CutLettering[]): Rings =>
-  nestedRegion(cut.nested, lettering);
+const findRegion = (cut: z.infer<typeof schema>, lettering: readonly CutLettering[]): Rings => nestedRegion(cut.nested, lettering);
 
 const keyOf = ({ radiusMm, stepMm, profile }: ReturnType<typeof listAreaCutters>[number]): number[] => [
   radiusMm,

@@ -170,6 +170,25 @@ export const cutsWording = {
     `up to ${n(d.perS, 0)} blocks a second are asked for, and the control takes ${n(d.limit, 0)}: it falters there`,
     d.mergeMm < 0.002 ? 'Let more blocks be merged, at Machines, or lower the feed' : 'Lower the feed',
   ],
+  'floor-missing': (d: { name: string; sunkMm: number; why: string }) => [
+    'spoils',
+    `"${d.name}" is to be carved in a floor ${n(d.sunkMm, 3)} mm deep, and ${d.why}: it would cut beyond its outlines`,
+    'Give a pocket or a raised cut before it that depth under all of its letters, or carve it from the depth that is there',
+  ],
+  'stands-in-cut': (d: { name: string; stands: string; areaMm2: number }) => [
+    'spoils',
+    `"${d.name}" takes ${n(d.areaMm2, 2)} mm² that "${d.stands}" leaves standing`,
+    'Choose other lettering for one of them: what stands cannot be cut as well',
+  ],
+  'shapes-in-shapes': (d: { name: string; inner: string; outer: string; stands: boolean }) => [
+    'warns',
+    d.stands
+      ? `"${d.inner}" lies in "${d.outer}", and "${d.name}" takes both: it stands there`
+      : `"${d.inner}" lies in "${d.outer}", and "${d.name}" cuts them as one: nothing of it is seen`,
+    d.stands
+      ? 'If it is to be cut as well, choose “as one” in the cut, or give it a cut of its own'
+      : 'If it is to stand, choose “standing” in the cut; if it is to be seen otherwise, give it a cut of its own',
+  ],
   'begins-too-deep': (d: { name: string; beginMm: number; depthMm: number }) => [
     'spoils',
     `"${d.name}" begins at ${n(d.beginMm, 3)} mm, and is ${n(d.depthMm, 3)} mm deep: it cuts nothing`,

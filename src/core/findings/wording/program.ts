@@ -5,6 +5,19 @@ const DO_NOT_RUN = 'Do not run this program; if Hobel wrote it, report it as a d
 
 const OWN_BLOCKS = { start: 'start block', change: 'block for a change of cutter', end: 'end block' };
 
+/** A place at which the piece is not what was meant: the worst of so many. */
+interface JudgedPlace {
+  name: string;
+  letter: string;
+  depthMm: number;
+  wantedMm: number;
+  areaMm2: number;
+  places: number;
+}
+const whereOf = ({ name, letter }: JudgedPlace): string => ` in "${name}"${letter ? ` at "${letter}"` : ''}`;
+const extentOf = ({ areaMm2, places }: JudgedPlace): string =>
+  `, over ${n(areaMm2, areaMm2 < 1 ? 3 : 1)} mm²${places > 1 ? ` in ${places} places` : ''}`;
+
 /** The program as it is read back, and the edge that it cuts. Each entry: severity, what is wrong, what to do. */
 export const programWording = {
   'mirrored-program': (_: object) => [
@@ -148,20 +161,32 @@ export const programWording = {
     `the ${d.what} of ${d.tool} comes ${n(d.mm, 2)} mm into the ${d.meets}`,
     `Move the lettering away from the ${d.meets}, cross higher, or let the cutter stick out farther`,
   ],
-  'cut-outside': (d: { um: number; cellUm: number }) => [
-    'warns',
-    `read back cell by cell, the cut reaches ${n(d.um, 0)} µm outside the outlines or more (cells of ${n(d.cellUm, 0)} µm)`,
-    'See where in colour on the sheet; check the zero, the cutter and its depth',
+  'too-deep': (d: JudgedPlace) => [
+    'spoils',
+    d.wantedMm > 0
+      ? `the piece is cut ${n(d.depthMm - d.wantedMm, 3)} mm too deep${whereOf(d)}: ${n(d.depthMm, 3)} mm where at most ${n(d.wantedMm, 3)} may go${extentOf(d)}`
+      : `the piece is cut ${n(d.depthMm, 3)} mm deep${whereOf(d)} where nothing may go${extentOf(d)}`,
+    'Go there on the sheet; this program does not cut what the job means: mend the cut that comes there, or what lies beside it',
+  ],
+  'left-standing': (d: JudgedPlace) => [
+    'spoils',
+    `the piece is ${n(d.wantedMm - d.depthMm, 3)} mm short${whereOf(d)}: ${d.depthMm > 0 ? `${n(d.depthMm, 3)} mm deep` : 'not cut'} where at least ${n(d.wantedMm, 3)} mm must go${extentOf(d)}`,
+    'Go there on the sheet; this program does not cut what the job means: look whether a cutter, a pass or a line of it is missing',
+  ],
+  'stands-cut': (d: JudgedPlace) => [
+    'spoils',
+    `what "${d.name}" leaves standing is cut ${n(d.depthMm, 3)} mm deep${d.letter ? ` at "${d.letter}"` : ''}${extentOf(d)}`,
+    'Take that cut away, or let it take other lettering',
+  ],
+  'tabs-missing': (d: { name: string; found: number; wanted: number }) => [
+    'spoils',
+    `of ${d.wanted} tab${d.wanted > 1 ? 's' : ''} that "${d.name}" asks for ${d.found} stand${d.found === 1 ? 's' : ''}: the piece comes loose`,
+    'Check the depth of the cut and the thickness of its tabs',
   ],
   'left-inside': (d: { percent: number }) => [
     'warns',
     `${n(d.percent, 0)} % of the area inside the outlines is not cut`,
     'See where in colour on the sheet; cut deeper, or take a cutter with a smaller tip',
-  ],
-  'floor-off': (d: { um: number; deeper: boolean }) => [
-    'warns',
-    `lines are cut up to ${n(d.um, 0)} µm ${d.deeper ? 'deeper' : 'less deep'} than asked`,
-    'Check the zero of Z and the length of the cutter',
   ],
   'asks-too-fast': (d: { letter: string; perMin: number; mostPerMin: number; unit: string; count: number }) => [
     'warns',
