@@ -1,3 +1,5 @@
+import { computeBox } from '../src/core/base/rings';
+import { computeLean } from '../src/core/machine/stance';
 /*
  * Every kind of cut on every kind of blank, words drawn at random and always the same: what the program takes away, block by block, stays
  * within what the cut may take on every level, and leaves no more than the plan says. Elementary geometry, no source.
@@ -26,6 +28,9 @@ const TOOLS = [
   createTool('b1', 4, 'Ball 1', 'ball', { diameterMm: 1, fluteLengthMm: 8, shankMm: 3 }),
   createTool('n2', 5, 'Bull 2', 'bull', { diameterMm: 2, cornerMm: 0.4, fluteLengthMm: 8 }),
 ];
+
+/** A cut's cutters. */
+const usedBy = (cut: Cut) => TOOLS.filter((t) => t.id === cut.toolId || ('clearing' in cut && cut.clearing.some((c) => c.toolId === t.id)));
 
 /** Cuts, with the depth that they ask for. */
 const CUTS: Record<string, Cut> = {
@@ -106,8 +111,21 @@ describe('every kind of cut on every kind of blank', () => {
       // Cells whose middles are cut and lie outside are outside for certain.
       expect(edge!.leastOutsideUm).toBeLessThan(2);
       expect(deepest).toBeGreaterThan(0.9 * depthMm);
-      // Along the normal no deeper than asked: a leaning flat's low rim is kept up, to a tenth where the lean changes under it.
-      expect(deepest).toBeLessThan(depthMm * (on === 'cone' || on === 'barrel' ? 1.1 : 1) + 0.002);
+      // Along the normal as deep as asked in the middle of an end: deeper by its low rim alone, where it leans. A carve's mills are kept
+      // up.
+      const flatMm =
+        cut.kind === 'v-carve' || (cut.kind === 'raised' && cut.sides !== 'straight')
+          ? 0
+          : Math.max(...usedBy(cut).map((t) => (t.kind === 'ball' ? 0 : t.diameterMm / 2)));
+      const { domain } = setup.work;
+      const own = computeBox(lettering.artworks[0]!.regions.xy);
+      const leans = [own.minX - 4, own.maxX + 4].flatMap((x) =>
+        [own.minY - 4, (own.minY + own.maxY) / 2, own.maxY + 4].map((y) =>
+          computeLean(setup.work, Math.max(domain.minX, Math.min(domain.maxX, x)), y),
+        ),
+      );
+      const rimMm = flatMm * Math.tan(Math.max(...leans));
+      expect(deepest).toBeLessThan(depthMm * (on === 'cone' || on === 'barrel' ? 1.1 : 1) + rimMm + 0.002);
       if (!area) return;
       // What the plan says it leaves, and half a cell along the walls.
       expect(area.unreachedMm2).toBeLessThan(said + 0.02 * area.drawnMm2);

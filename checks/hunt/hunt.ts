@@ -24,7 +24,10 @@ const MOST_BLOCKS = 60_000;
 
 export interface Outcome {
   drawn: Drawn;
-  /** `released` to be cut; `refused` for a reason that was found before the piece; `judged` by the piece alone; `invalid`, `empty`, `large`. */
+  /**
+   * `released` to be cut; `refused` for a reason that was found before the piece; `judged` by the piece alone; `invalid`, `empty`,
+   * `large`.
+   */
   status: 'released' | 'refused' | 'judged' | 'invalid' | 'empty' | 'large';
   codes: string[];
   text: string[];
@@ -100,20 +103,30 @@ function editOnce(texts: readonly string[], random: () => number): { texts: stri
   const at = cuts[Math.floor(random() * cuts.length)]!;
   const line = lines[at]!;
   const kind = Math.floor(random() * 3);
-  const nudge = (letter: string, by: number): string => line.replace(new RegExp(`${letter}(-?[\\d.]+)`), (_, v: string) => `${letter}${(Number(v) + by).toFixed(4)}`);
+  const nudge = (letter: string, by: number): string =>
+    line.replace(new RegExp(`${letter}(-?[\\d.]+)`), (_, v: string) => `${letter}${(Number(v) + by).toFixed(4)}`);
   const by = (random() < 0.5 ? -1 : 1) * (0.03 + random());
   const edited = kind === 0 ? '' : kind === 1 ? nudge('Z', by) : nudge('X', by);
   if (edited === line) return null;
   const next = [...lines];
   next[at] = edited;
-  return { texts: texts.map((t, k) => (k === part ? next.join('\n') : t)), what: `part ${part + 1} line ${at + 1}: "${line}" as "${edited}"` };
+  return {
+    texts: texts.map((t, k) => (k === part ? next.join('\n') : t)),
+    what: `part ${part + 1} line ${at + 1}: "${line}" as "${edited}"`,
+  };
 }
 
 /**
- * Places drawn at random, judged by simple statements that need no roof and no reach: beside all lettering nothing is cut; what a pocket holds
+ * Places drawn at random, judged by simple statements that need no roof and no reach: beside all lettering nothing is cut; what a
+ * pocket holds
  * well inside is as deep as asked; a carve cuts inside and not outside its letters; what stands is whole.
  */
-function askRays({ setup, lettering }: Pick<Planned, 'setup' | 'lettering'>, rayAt: (x: number, y: number) => number, places: number, seed: number): string[] {
+function askRays(
+  { setup, lettering }: Pick<Planned, 'setup' | 'lettering'>,
+  rayAt: (x: number, y: number) => number,
+  places: number,
+  seed: number,
+): string[] {
   const random = createRandom(seed * 31 + 11);
   const { work, runs } = setup;
   const wrong: string[] = [];
@@ -144,7 +157,11 @@ function askRays({ setup, lettering }: Pick<Planned, 'setup' | 'lettering'>, ray
     // Who may cut here, with room to spare for leaning tools.
     const room = (s: (typeof near)[number]): number => 3 * s.wide + 3;
     const fills = (s: (typeof near)[number]): boolean => s.run.cut.kind === 'v-carve' || s.run.cut.kind === 'pocket';
-    const mayCut = near.filter((s) => (fills(s) ? s.inside || s.distance < 0.06 : s.inside || s.distance < room(s) || s.toLine < room(s) || s.run.cut.kind === 'raised' || s.run.kind.takes(s.run.cut).length === 0));
+    const mayCut = near.filter((s) =>
+      fills(s)
+        ? s.inside || s.distance < 0.06
+        : s.inside || s.distance < room(s) || s.toLine < room(s) || s.run.cut.kind === 'raised' || s.run.kind.takes(s.run.cut).length === 0,
+    );
     if (mayCut.length === 0 && ray > 0.03) note('cut where nothing is asked for');
     for (const s of near) {
       const { cut } = s.run;
@@ -185,7 +202,8 @@ function locateOnSurface(rings: Rings, x: number, y: number, m: Float64Array, is
       const j = (i + 1) % n;
       const [ax, ay] = [ring[2 * i]!, ring[2 * i + 1]!],
         [ux, uy] = [ring[2 * j]! - ax, ring[2 * j + 1]! - ay];
-      const dot = (px: number, py: number, qx: number, qy: number): number => m[0]! * px * qx + m[1]! * (px * qy + py * qx) + m[2]! * py * qy;
+      const dot = (px: number, py: number, qx: number, qy: number): number =>
+        m[0]! * px * qx + m[1]! * (px * qy + py * qx) + m[2]! * py * qy;
       const t = Math.max(0, Math.min(1, dot(x - ax, y - ay, ux, uy) / (dot(ux, uy, ux, uy) || 1)));
       const [dx, dy] = [x - ax - t * ux, y - ay - t * uy];
       least = Math.min(least, Math.sqrt(dot(dx, dy, dx, dy)));

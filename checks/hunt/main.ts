@@ -13,7 +13,12 @@ const { values } = parseArgs({
     save: { type: 'string' },
   },
 });
-const [jobs, first, places, edits] = [values.jobs, values.seed, values.places, values.edits].map(Number) as [number, number, number, number];
+const [jobs, first, places, edits] = [values.jobs, values.seed, values.places, values.edits].map(Number) as [
+  number,
+  number,
+  number,
+  number,
+];
 
 async function hunt(): Promise<void> {
   const table = new Map<string, Record<Outcome['status'], number>>();

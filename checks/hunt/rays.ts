@@ -1,5 +1,6 @@
 /**
- * What a program leaves, asked by rays: its words are sent through the machine in small steps and every cutter is asked whether a point lies in
+ * What a program leaves, asked by rays: its words are sent through the machine in small steps and every cutter is asked whether a point
+ * lies in
  * it. Slow, and shares nothing with the sweep, the field or the judge. Forms of cutters: elementary.
  */
 import type { Tool } from '../../src/core/job/schema';

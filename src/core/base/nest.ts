@@ -1,5 +1,5 @@
 import { computeArea, fillRings, sharedRings, unionRings } from './boolean';
-import { boxesOverlap, computeBox, computeSignedArea, concatRings, getRing, packRings, type Box, type Rings } from './rings';
+import { boxesOverlap, computeBox, computeSignedArea, concatRings, getRing, isInsideRings, packRings, type Box, type Rings } from './rings';
 
 /** Regions that share less than this share nothing, mm²; and of one that lies in another, so much may be outside. */
 const NOTHING_MM2 = 1e-6;
@@ -53,7 +53,7 @@ function splitShapes(rings: Rings): Shape[] {
     .filter((r) => computeSignedArea(r) > 0)
     .map((ring) => ({ ring, box: computeBox(ring), holes: [] as Float64Array[] }));
   for (const hole of parts.filter((r) => computeSignedArea(r) < 0)) {
-    const holders = outers.filter((o) => isIn(o.ring, hole[0]!, hole[1]!));
+    const holders = outers.filter((o) => isInsideRings(packRings([o.ring]), hole[0]!, hole[1]!));
     const least = holders.reduce<(typeof outers)[number] | null>(
       (best, o) => (best && computeSignedArea(best.ring) <= computeSignedArea(o.ring) ? best : o),
       null,
@@ -64,15 +64,4 @@ function splitShapes(rings: Rings): Shape[] {
     const own = packRings([ring, ...holes]);
     return { rings: own, box, areaMm2: computeArea(own) };
   });
-}
-
-/** Whether a place lies in a ring, by the even–odd rule. */
-function isIn(ring: ArrayLike<number>, x: number, y: number): boolean {
-  let inside = false;
-  const n = ring.length / 2;
-  for (let i = 0, j = n - 1; i < n; j = i++) {
-    const [ax, ay, bx, by] = [ring[2 * i]!, ring[2 * i + 1]!, ring[2 * j]!, ring[2 * j + 1]!];
-    if (ay > y !== by > y && x < ax + ((y - ay) / (by - ay)) * (bx - ax)) inside = !inside;
-  }
-  return inside;
 }

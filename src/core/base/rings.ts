@@ -41,6 +41,19 @@ export function packRings(parts: readonly ArrayLike<number>[]): Rings {
 /** The vertices of ring k as a view on the packed array; not a copy. */
 export const getRing = (rings: Rings, k: number): Float64Array => rings.xy.subarray(2 * rings.starts[k]!, 2 * rings.starts[k + 1]!);
 
+/** Whether a place lies inside rings, by the even–odd rule. O(n). */
+export function isInsideRings({ xy, starts }: Rings, x: number, y: number): boolean {
+  let inside = false;
+  for (let k = 0; k + 1 < starts.length; k++) {
+    const [from, to] = [starts[k]!, starts[k + 1]!];
+    for (let i = from, j = to - 1; i < to; j = i++) {
+      const [ax, ay, bx, by] = [xy[2 * i]!, xy[2 * i + 1]!, xy[2 * j]!, xy[2 * j + 1]!];
+      if (ay > y !== by > y && x < ax + ((y - ay) / (by - ay)) * (bx - ax)) inside = !inside;
+    }
+  }
+  return inside;
+}
+
 /** Puts several ring sets into one; nothing is merged geometrically. O(n). */
 export function concatRings(sets: readonly Rings[]): Rings {
   const parts: Float64Array[] = [];

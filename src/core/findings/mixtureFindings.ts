@@ -15,7 +15,8 @@ const SAME_FLOOR_MM = 0.02;
 const NOTHING_MM2 = 0.01;
 
 /**
- * Cuts that contradict each other, from what they mean and before anything is planned: a carve in a floor that nobody sinks, what stands in what
+ * Cuts that contradict each other, from what they mean and before anything is planned: a carve in a floor that nobody sinks, what
+ * stands in what
  * another takes, and shapes in shapes whose meaning is open.
  */
 export function findMixtureFaults(setup: Setup, lettering: Lettering): Finding[] {

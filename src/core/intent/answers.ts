@@ -180,7 +180,9 @@ function answerRoof({ region, profile, limitMm, sunkMm, beginMm }: RoofMeaning, 
       const own = Math.min(limitMm, near?.leastMm ?? limitMm);
       let deepest = cutFrom(x, y, own);
       let middle = own;
-      /** A blunt tip reaches a place from all about it: into a corner from the line that halves it. Steps aside as long as it gets deeper. */
+      /**
+       * A blunt tip reaches a place from all about it: into a corner from the line that halves it. Steps aside as long as it gets deeper.
+       */
       const climb = (x0: number, y0: number, from: Contact): void => {
         let [bx, by] = [x0 + bluntMm * ((x0 - from.x) / (away || 1)), y0 + bluntMm * ((y0 - from.y) / (away || 1))];
         for (let step = bluntMm; step > bluntMm / 12; step /= 2)
@@ -196,7 +198,8 @@ function answerRoof({ region, profile, limitMm, sunkMm, beginMm }: RoofMeaning, 
           }
       };
       if (near && own < limitMm && away > 1e-6) {
-        // On from the contact to the middle of the stroke: as far as no other wall is met first. There the cutter stands that makes this wall.
+        // On from the contact to the middle of the stroke: as far as no other wall is met first. There the cutter stands that makes this
+        // wall.
         const [ux, uy] = [(x - near.x) / away, (y - near.y) / away];
         let low = 0,
           high = Infinity;
@@ -316,7 +319,9 @@ function answerBand(band: BandMeaning, work: Work): Answerer {
   };
 }
 
-/** How far beside the tool a cutter reaches on a surface that it leans over: d/(cot β − tan λ) uphill, and no farther than so many times. */
+/**
+ * How far beside the tool a cutter reaches on a surface that it leans over: d/(cot β − tan λ) uphill, and no farther than so many times.
+ */
 export function widenLeaning(printMm: number, profile: BandMeaning['profile'], work: Work, x: number, y: number): number {
   if (work.alongNormal) return printMm;
   const lean = Math.tan(Math.min(1.4, computeLean(work, x, y)));

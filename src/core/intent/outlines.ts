@@ -20,7 +20,7 @@ export interface Contact {
   leastMm: number;
   /** Distance beside the tool's axis, mm. */
   lateralMm: number;
-  /** Its sheet place. */
+  /** Its sheet place, at the turn of the place that was asked. */
   x: number;
   y: number;
 }
@@ -118,7 +118,8 @@ export class Outlines {
     // Under a flat tip many allow the same: then the nearest counts.
     const rate = (delta: number, lateral: number): number => delta + profile.heightAt(lateral) + NEARER * lateral;
     if (this.work.alongNormal || !profile.cotBeta) return this.findLeast(x, y, reachMm, rate);
-    // Uphill of a tool that leans by λ the surface comes nearer: d ≥ h(ℓ) − ℓ·tan λ, so what allows less than d lies within d/(cot β − tan λ).
+    // Uphill of a tool that leans by λ the surface comes nearer: d ≥ h(ℓ) − ℓ·tan λ, so what allows less than d lies within d/(cot β −
+    // tan λ).
     const fall = Math.max(LEAST_FALL, profile.cotBeta - Math.tan(Math.min(1.4, computeLean(this.work, x, y))));
     return this.findLeast(x, y, reachMm, rate, (least) => Math.max(0, least) / fall + (profile.flatMm ?? 0) + (profile.ballRadiusMm ?? 0));
   }
@@ -159,13 +160,13 @@ export class Outlines {
         const own = this.meet(s, reachMm, rate);
         if (!own) continue;
         far = Math.min(far, own.lateralMm);
-        if (!best || own.leastMm < best.leastMm) best = own;
+        if (!best || own.leastMm < best.leastMm) best = { ...own, y: own.y - turn };
       }
       // Nothing nearer than the nearest beside the tool; what rates less though it is farther lies within a little more.
       const reach = Math.min(reachMm, Math.max(far * BOUND_SLACK + 0.02, best ? farthest(best.leastMm) : reachMm));
       for (const s of this.index.search(x - reach * spanX, py - reach * spanY, x + reach * spanX, py + reach * spanY)) {
         const own = this.meet(s, reachMm, rate);
-        if (own && (!best || own.leastMm < best.leastMm)) best = own;
+        if (own && (!best || own.leastMm < best.leastMm)) best = { ...own, y: own.y - turn };
       }
     }
     return best;
@@ -183,11 +184,11 @@ export class Outlines {
       for (const s of this.index.search(x - spanX, y + turn - spanY, x + spanX, y + turn + spanY)) {
         const own = this.meet(s, reachMm, (_, lateral) => lateral);
         if (!own) continue;
-        visit(own.x, own.y, own.lateralMm);
+        visit(own.x, own.y - turn, own.lateralMm);
         if (this.work.alongNormal) continue;
         // Under a tool that leans the place that cuts deepest is not the nearest.
         const o = 10 * s;
-        for (const e of [o, o + 5]) visit(this.ends[e]!, this.ends[e + 1]!, own.lateralMm);
+        for (const e of [o, o + 5]) visit(this.ends[e]!, this.ends[e + 1]! - turn, own.lateralMm);
       }
   }
 

@@ -107,7 +107,8 @@ const fromFloor = (laid: LaidPaths, floorMm: number): LaidPaths =>
   floorMm === 0 ? laid : { ...laid, sheet: laid.sheet.map((v, i) => (i % 3 === 2 ? v - floorMm : v)) };
 
 /**
- * Whether a place of an outline is one of the cut's own edge: where lettering of one cut overlaps, the outline of one part may lie inside the
+ * Whether a place of an outline is one of the cut's own edge: where lettering of one cut overlaps, the outline of one part may lie
+ * inside the
  * other, and is none. Null where all of it is.
  */
 function createEdgeTest(

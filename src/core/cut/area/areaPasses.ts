@@ -7,7 +7,7 @@ import { simplifyStroke } from '../stroke';
 import { Clearance } from './clearance';
 import { ARC_TOLERANCE_MM, fillAlong, fillRows, type FillLine } from './fill';
 import { createPrint, type Print } from './print';
-import { createRimRise, setToWall, SIMPLIFY_MM, type Direction } from './wallPasses';
+import { canStandOnWall, createRimRise, setToWall, SIMPLIFY_MM, type Direction } from './wallPasses';
 
 /** A cutter that clears an area. */
 export interface AreaCutter {
@@ -34,6 +34,13 @@ const SLIVER_MM = 0.008;
 const INNER_MM = 0.05;
 /** Chord error of what a cutter has swept, mm: within it, and less than a sliver. */
 const SWEPT_ARC_MM = 0.002;
+/** A ridge of a round end is left that lies no farther from its pass than this many times what makes the cusp: half as high again. */
+const BETWEEN = 1.2;
+/** … and what is narrower than twice this share of it. */
+const NARROW = 0.1;
+/** Places along a wall pass at which it is asked whether it is broken off, mm; about each the cutter sweeps nothing, in its own radius. */
+const LOST_STEP_MM = 0.3;
+const LOST_REACH = 1.2;
 /** Less area than this is not worth a cutter, mm². */
 const LEAST_AREA_MM2 = 0.002;
 /** What a row of cutters makes of an area; all of it on the sheet. */
@@ -91,10 +98,14 @@ export function* clearArea(
       swept,
       print.radiusMm > cutter.radiusMm * scale ? print.ringsToSheet(offsetRings(plane, print.radiusMm, SWEPT_ARC_MM)) : whole,
     );
+    // Where the plane has room and the true surface has not, as far from its middle on a cone, the passes are broken off.
+    const lost = work.flat ? emptyRings() : findLost(work, outline, depthMm, cutter, plane, print, scale);
+    swept = subtractRings(swept, lost);
     // Between leaning walls it is kept up by its own rim, where it leans or in a hollow: what it leaves is for the next.
     if (cutter.profile.cotBeta > 0 && findUneven(work, outline, cutter.radiusMm) > FLOOR_CUSP_MM) continue;
     // Where the end makes the floor as wide as it is, what it sweeps is cleared: growing it once is enough.
-    cleared = unite(cleared, flat < cutter.radiusMm ? print.ringsToSheet(offsetRings(plane, flat * scale, SWEPT_ARC_MM)) : whole);
+    const made = flat < cutter.radiusMm ? print.ringsToSheet(offsetRings(plane, flat * scale, SWEPT_ARC_MM)) : whole;
+    cleared = unite(cleared, subtractRings(made, lost));
     yield k / cutters.length;
   }
   return { strokes, centres, ready, cleared, unreached: isEmptyRings(swept) ? floor : findRest(floor, swept) };
@@ -108,7 +119,31 @@ export function findRest(floor: Rings, cleared: Rings): Rings {
 
 const unite = (a: Rings, b: Rings): Rings => (isEmptyRings(a) ? b : unionRings(concatRings([a, b])));
 
-/** By how much the floor of a flat end that is kept up by its rim stands too high at the most, mm: at the corners and the middle of a piece's box. */
+/** What a cutter does not sweep since its wall passes are broken off there, on the sheet. */
+function findLost(work: Work, outline: Rings, depthMm: number, cutter: AreaCutter, plane: Rings, print: Print, scale: number): Rings {
+  const clearance = new Clearance(work, outline, cutter.profile);
+  const lost: Float64Array[] = [];
+  for (let k = 0; k + 1 < plane.starts.length; k++) {
+    const ring = getRing(plane, k);
+    const closed = [...ring, ring[0]!, ring[1]!];
+    for (let i = 2; i < closed.length; i += 2) {
+      const [ax, ay, bx, by] = [closed[i - 2]!, closed[i - 1]!, closed[i]!, closed[i + 1]!];
+      const parts = Math.max(1, Math.ceil(Math.hypot(bx - ax, by - ay) / LOST_STEP_MM));
+      for (let p = 1; p <= parts; p++) {
+        const at = [ax + (p / parts) * (bx - ax), ay + (p / parts) * (by - ay)] as const;
+        const [x, y] = print.toSheet(at) as unknown as [number, number];
+        if (!canStandOnWall(clearance, x, y, depthMm)) lost.push(Float64Array.of(...at, at[0] + 1e-3, at[1]));
+      }
+    }
+  }
+  if (lost.length === 0) return emptyRings();
+  return print.ringsToSheet(thickenLines(lost, LOST_REACH * cutter.radiusMm * scale, SWEPT_ARC_MM));
+}
+
+/**
+ * By how much the floor of a flat end that is kept up by its rim stands too high at the most, mm: at the corners and the middle of a
+ * piece's box.
+ */
 function findUneven(work: Work, outline: Rings, radiusMm: number): number {
   const box = computeBox(outline.xy);
   const riseAt = createRimRise(work, radiusMm);
@@ -145,7 +180,7 @@ function* fillCentres(
   const clockwise = pattern.direction === 'conventional';
   const lines = yield* pattern.by === 'along' ? fillAlong(plane, step, clockwise) : fillRows(plane, step, pattern.angleDeg, clockwise);
   if (pattern.by === 'along' && cutter.radiusMm < cutter.profile.halfWidthAt(depthMm) && cutter.profile.cotBeta === 0)
-    lines.push(...fillBetween(plane, lines, (cutter.radiusMm * print.radiusMm) / cutter.profile.halfWidthAt(depthMm)));
+    lines.push(...fillBetween(plane, lines, (BETWEEN * cutter.radiusMm * print.radiusMm) / cutter.profile.halfWidthAt(depthMm)));
   const clearance = new Clearance(work, outline, cutter.profile);
   // Passes inset by a step keep clear where the sheet and the print are true all over.
   const innerIsClear = work.isometric && work.alongNormal && pattern.by === 'along' && step > INNER_MM;
@@ -167,7 +202,9 @@ function fillBetween(plane: Rings, lines: readonly FillLine[], reachMm: number):
     reachMm,
     ARC_TOLERANCE_MM,
   );
-  const rest = findRest(plane, done);
+  // Slivers are ridges hardly higher than those beside them.
+  const narrow = NARROW * reachMm;
+  const rest = offsetRings(offsetRings(subtractRings(plane, done), -narrow, ARC_TOLERANCE_MM), narrow, ARC_TOLERANCE_MM);
   return Array.from({ length: rest.starts.length - 1 }, (_, k) => getRing(rest, k)).map((ring) => {
     const xy = Float64Array.from([...ring, ring[0]!, ring[1]!]);
     return { xy, wallFrom: xy.length / 2 };

@@ -14,7 +14,7 @@ const SETTLED_MM = 1e-4;
 /** A settled place is left this much clear, for what chords between two of them cut off, mm. */
 const MARGIN_MM = 6e-4;
 /** A place farther off than this is no place of a wall, mm. */
-const FAR_MM = 0.2;
+const FAR_MM = 1;
 /** A circle on a curved surface reaches this much farther on the sheet than it is wide, at the most; less on one that curves alike. */
 const REACH_SLACK = 1.7;
 const WIDE_SHARE = 0.9;

@@ -77,7 +77,8 @@ export function raiseOverTabs(
 }
 
 /**
- * A closed way with an arc into it and out of it, which touches it where it begins, on the side of the waste; smaller where there is no
+ * A closed way with an arc into it and out of it; one that is not closed stays as it is. The arc touches it where it begins, on the
+ * side of the waste; smaller where there is no
  * room, or none.
  * @param side Where the waste is, seen along the way. @param isFree Whether the cutter may be at a place. O(points).
  */
@@ -89,9 +90,11 @@ export function leadInAndOut(
   isFree: (x: number, y: number) => boolean,
 ): Float64Array {
   const n = points.length / 3;
-  if (!(radiusMm > LEAST_LEAD_MM) || n < 3) return points;
-  const depth = points[2]!;
   const [x, y] = [points[0]!, points[1]!];
+  // A way that was broken off beside another shape begins and ends against it: there is no room for an arc, and its ends are not one place.
+  const isClosed = Math.hypot(points[3 * n - 3]! - x, points[3 * n - 2]! - y) < SAME_MM;
+  if (!(radiusMm > LEAST_LEAD_MM) || n < 3 || !isClosed) return points;
+  const depth = points[2]!;
   const arc = (dx: number, dy: number, into: boolean): number[] => {
     const l = Math.hypot(dx, dy) || 1;
     const [tx, ty] = [dx / l, dy / l];

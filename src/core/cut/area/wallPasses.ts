@@ -1,5 +1,5 @@
-import { clipLines, offsetRings } from '../../base/boolean';
-import { computeBox, getRing, packRings, type Rings } from '../../base/rings';
+import { offsetRings } from '../../base/boolean';
+import { computeBox, getRing, isInsideRings, packRings, type Rings } from '../../base/rings';
 import { computeLean, type Work } from '../../machine/stance';
 import type { Profile } from '../profile';
 import { simplifyStroke } from '../stroke';
@@ -13,7 +13,7 @@ export type Direction = 'climb' | 'conventional';
 /** Longest piece of a wall pass on a curved surface before it is set to the wall again, mm. */
 const WALL_PIECE_MM = 0.5;
 /** A place of a wall pass that is this far off is no place of the wall, mm. */
-const ASTRAY_MM = 0.2;
+const ASTRAY_MM = 1.5;
 /** A place is cut over if the cutter reaches this far over an outline, looked for no farther than the second, mm. */
 const OVER_MM = 8e-4;
 const REACH_MM = 0.05;
@@ -21,11 +21,6 @@ const REACH_MM = 0.05;
 const BESIDE_MM = 0.1;
 /** Most by which leaving out points may shift a pass, mm. */
 export const SIMPLIFY_MM = 0.0002;
-/** A way may come this much nearer to a shape than touches it: what setting it to the wall moved it by; shorter losses are none, mm. */
-const TOUCHING_MM = 0.004;
-const UNCUT_MM = 0.02;
-/** On a curved blank what lies within this share of the cutter's print of a shape is given up at once, and the rest is measured. */
-const DEEP_INSIDE = 0.5;
 /** Halvings by which the place is found at which a way would touch: of 0.1 mm to less than 0.1 µm. */
 const HALVINGS = 11;
 /** A corner sharper than this is looped, radians. */
@@ -43,6 +38,14 @@ export interface WallOptions {
   wholeWall: boolean;
   /** Whether what runs off the walls keeps clear of them for certain, and is straight on the surface. */
   innerIsClear?: boolean;
+}
+
+/** Whether a place of a wall pass finds room on the true surface, where it lies or near by. */
+export function canStandOnWall(clearance: Clearance, x: number, y: number, depthMm: number): boolean {
+  const place = new Float64Array(2);
+  clearance.settle(x, y, depthMm, place, true);
+  const [px, py] = Math.hypot(place[0]! - x, place[1]! - y) < ASTRAY_MM ? [place[0]!, place[1]!] : [x, y];
+  return clearance.measure(px, py, depthMm, REACH_MM) >= -OVER_MM;
 }
 
 /** A line at the depth on the sheet, set to the wall from where it runs along it; in parts where the cutter does not fit. */
@@ -84,7 +87,10 @@ export function setToWall(
   return parts.filter((p) => p.length >= 6).map((p) => Float64Array.from(p));
 }
 
-/** By how much a flat end is kept up at a place, mm: by what its rim digs deeper than its middle in a hollow, and to measure along the normal. */
+/**
+ * By how much a flat end is kept up at a place, mm: by what its rim digs deeper than its middle in a hollow, and to measure along the
+ * normal.
+ */
 export function createSink(work: Work, flatMm: number, depthMm: number, rimUp = false, roundMm = 0): (x: number, y: number) => number {
   if (flatMm === 0 || (work.flat && work.alongNormal)) return () => 0;
   const curvature = new Float64Array(2);
@@ -175,62 +181,49 @@ export function keepClearOf(ways: readonly Float64Array[], region: Rings, work: 
       b.minX < own.maxX + far && b.maxX > own.minX - far && b.minY < own.maxY + far && b.maxY > own.minY - far ? [getRing(region, k)] : [],
     );
     const shapes = packRings(near);
-    const print = createPrint(work, shapes, profile, depthMm);
-    const forbiddenWithin = (byMm: number): Rings => print.ringsToSheet(offsetRings(print.toPlane(shapes), byMm, ARC_TOLERANCE_MM));
-    if (work.flat) {
-      const clipped = clipLines([xy], forbiddenWithin(print.radiusMm - TOUCHING_MM), 'outside');
-      const kept = clipped.reduce((sum, p) => sum + lengthOf(p), 0);
-      if (kept > lengthOf(xy) - UNCUT_MM) return [way];
-      return keepAllowed(clipped, work, shapes, depthMm, profile);
-    }
-    // The plane is true about its middle alone: in it a way is clipped where it lies well inside a shape, and the rest is measured.
-    const parts = clipLines([xy], forbiddenWithin(DEEP_INSIDE * print.radiusMm), 'outside');
-    const isWhole = parts.reduce((sum, p) => sum + lengthOf(p), 0) > lengthOf(xy) - UNCUT_MM;
-    return keepAllowed(isWhole ? [Float64Array.from(xy)] : parts, work, shapes, depthMm, profile);
+    return keepAllowed(way, work, shapes, depthMm, profile);
   });
 }
 
-/** What of ways at a depth keeps clear of shapes on the true surface, each part up to where it would touch. */
-function keepAllowed(ways: readonly Float64Array[], work: Work, shapes: Rings, depthMm: number, profile: Profile): Float64Array[] {
+/**
+ * What of a way at a depth keeps clear of shapes on the true surface, each part up to where it would touch; the way itself where all of it
+ * does on a flat blank. Places are asked one by one: clipping in a plane is true about its middle alone, and joins ends that are none.
+ */
+function keepAllowed(way: Float64Array, work: Work, shapes: Rings, depthMm: number, profile: Profile): Float64Array[] {
   const sinkAt = createSink(work, profile.flatMm, depthMm);
   const clearance = new Clearance(work, shapes, profile);
-  const isClear = (x: number, y: number): boolean => clearance.measure(x, y, depthMm, REACH_MM) > -OVER_MM;
-  return ways.flatMap((p) => {
-    const clear: number[][] = [[]];
-    const put = (x: number, y: number): void => void clear[clear.length - 1]!.push(x, y, depthMm - sinkAt(x, y));
-    let [lx, ly] = [p[0]!, p[1]!];
-    let wasClear = isClear(lx, ly);
-    if (wasClear) put(lx, ly);
-    const add = (x: number, y: number): void => {
-      const now = isClear(x, y);
-      if (now !== wasClear) {
-        // Up to where it touches, or from there on.
-        let [low, high] = [0, 1];
-        for (let k = 0; k < HALVINGS; k++) {
-          const t = (low + high) / 2;
-          if (isClear(lx + t * (x - lx), ly + t * (y - ly)) === wasClear) low = t;
-          else high = t;
-        }
-        const t = now ? high : low;
-        if (now) clear.push([]);
-        put(lx + t * (x - lx), ly + t * (y - ly));
+  const isClear = (x: number, y: number): boolean => clearance.measure(x, y, depthMm, REACH_MM) > -OVER_MM && !isInsideRings(shapes, x, y);
+  const clear: number[][] = [[]];
+  const put = (x: number, y: number): void => void clear[clear.length - 1]!.push(x, y, depthMm - sinkAt(x, y));
+  let [lx, ly] = [way[0]!, way[1]!];
+  let wasClear = isClear(lx, ly);
+  let isWhole = wasClear;
+  if (wasClear) put(lx, ly);
+  const add = (x: number, y: number): void => {
+    const now = isClear(x, y);
+    isWhole &&= now;
+    if (now !== wasClear) {
+      // Up to where it touches, or from there on.
+      let [low, high] = [0, 1];
+      for (let k = 0; k < HALVINGS; k++) {
+        const t = (low + high) / 2;
+        if (isClear(lx + t * (x - lx), ly + t * (y - ly)) === wasClear) low = t;
+        else high = t;
       }
-      if (now) put(x, y);
-      [lx, ly, wasClear] = [x, y, now];
-    };
-    for (let i = 2; i < p.length; i += 2) {
-      const [x, y, px, py] = [p[i]!, p[i + 1]!, p[i - 2]!, p[i - 1]!];
-      const pieces = Math.max(1, Math.ceil(Math.hypot(x - px, y - py) / BESIDE_MM));
-      for (let k = 1; k <= pieces; k++) add(px + (k / pieces) * (x - px), py + (k / pieces) * (y - py));
+      const t = now ? high : low;
+      if (now) clear.push([]);
+      put(lx + t * (x - lx), ly + t * (y - ly));
     }
-    return clear.filter((part) => part.length >= 6).map((part) => simplifyStroke(Float64Array.from(part), SIMPLIFY_MM));
-  });
-}
-
-function lengthOf(xy: ArrayLike<number>): number {
-  let sum = 0;
-  for (let i = 2; i < xy.length; i += 2) sum += Math.hypot(xy[i]! - xy[i - 2]!, xy[i + 1]! - xy[i - 1]!);
-  return sum;
+    if (now) put(x, y);
+    [lx, ly, wasClear] = [x, y, now];
+  };
+  for (let i = 3; i < way.length; i += 3) {
+    const [x, y, px, py] = [way[i]!, way[i + 1]!, way[i - 3]!, way[i - 2]!];
+    const pieces = Math.max(1, Math.ceil(Math.hypot(x - px, y - py) / BESIDE_MM));
+    for (let k = 1; k <= pieces; k++) add(px + (k / pieces) * (x - px), py + (k / pieces) * (y - py));
+  }
+  if (isWhole && work.flat) return [way];
+  return clear.filter((part) => part.length >= 6).map((part) => simplifyStroke(Float64Array.from(part), SIMPLIFY_MM));
 }
 
 /** A closed way whose sharp corners are passed straight on by a length and come into again on their new line: no dwelling in the corner. */

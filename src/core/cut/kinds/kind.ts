@@ -118,7 +118,8 @@ export interface CutKind<S extends z.ZodType<CutCommon & { kind: string }>> {
   field(cut: z.infer<S>, lettering: readonly CutLettering[], tool: Tool, surface: Pick<Surface, 'periodMm'>): FieldRule | null;
   /**
    * What the cut means, from its settings, the lettering and the surface alone: what the finished piece is held against. Nothing of `plan`
-   * may be used: its mistakes would not be seen. A cut that cannot mean anything (no lettering, a cutter that is none of its own) has no forms.
+   * may be used: its mistakes would not be seen. A cut that cannot mean anything (no lettering, a cutter that is none of its own) has
+   * no forms.
    */
   means(cut: z.infer<S>, lettering: readonly CutLettering[], context: MeaningContext): CutMeaning;
   /** Whether it is meant to go through the wall. */
