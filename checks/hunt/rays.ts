@@ -91,7 +91,8 @@ export function createRayProbe(setup: Setup, readings: readonly ProgramReading[]
     const r = Math.ceil((1.5 * widest + 2) / CELL_MM);
     const [cx, cy, cz] = [sx, sy, sz].map((v) => Math.floor(v / CELL_MM)) as [number, number, number];
     for (let i = -r; i <= r; i++)
-      for (let j = -r; j <= r; j++) for (let k = -r; k <= r; k++) near.push(...(cells.get(`${cx + i} ${cy + j} ${cz + k}`) ?? []));
+      for (let j = -r; j <= r; j++)
+        for (let k = -r; k <= r; k++) for (const id of cells.get(`${cx + i} ${cy + j} ${cz + k}`) ?? []) near.push(id);
     const isIn = (t: number): boolean => {
       const [px, py, pz] = [sx - t * nx, sy - t * ny, sz - t * nz];
       return near.some((id) => {

@@ -23,7 +23,7 @@ export const centreLine: CutKind<typeof schema> = {
   name: 'Centre-line',
   about: 'follows stroke fonts, or the middle of letters, at one depth',
   needs: 'a stroke font, or to follow the middle of letters',
-  cutters: ['v', 'ball-v', 'flat', 'ball', 'taper-ball', 'half-round', 'drag'],
+  cutters: ['v', 'ball-v', 'flat', 'ball', 'taper-ball', 'half-round', 'centre-drill', 'drag'],
   cutterName: 'a V cutter or an end mill',
   create: (id, toolId) => ({
     ...{ kind: 'centre-line', id, name: 'Centre-line', toolId, ...cutDefaults, feedMmPerMin: 400, depthMm: 0.15 },

@@ -1,6 +1,7 @@
 import { roundTo } from '../../../core/base/round';
 import type { CutOf } from '../../../core/job/schema';
 import type { Units } from '../../common/format';
+import { useJob } from '../../state/benchStore';
 import { ChoiceSlot, LengthSlot, NumberSlot, type SlotsProps } from './sentence';
 
 type AreaCut = CutOf<'pocket'> | CutOf<'raised'>;
@@ -65,6 +66,27 @@ export function AreaSlots({ cut, units, set }: Props) {
         options={LINKS}
         onValue={(v) => set({ keepDown: v === 'stay' })}
       />
+    </>
+  );
+}
+
+const NESTED = { stands: 'standing', one: 'cut as one' };
+
+/** What becomes of shapes that lie in shapes: said where a cut takes more than one thing, or was told. */
+export function NestedSlot({
+  cut,
+  set,
+}: {
+  cut: CutOf<'pocket'> | CutOf<'v-carve'>;
+  set(this: void, patch: Pick<CutOf<'pocket'>, 'nested'>): string | null;
+}) {
+  const { inscriptions } = useJob();
+  const taken = cut.targets === 'all' ? inscriptions.length : cut.targets.length;
+  if (taken < 2 && cut.nested === 'stands') return null;
+  return (
+    <>
+      {', shapes in shapes '}
+      <ChoiceSlot label="Shapes in shapes" value={cut.nested} options={NESTED} onValue={(nested) => set({ nested })} />
     </>
   );
 }

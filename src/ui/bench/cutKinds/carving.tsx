@@ -1,5 +1,6 @@
 import type { CutOf } from '../../../core/job/schema';
 import { useJob } from '../../state/benchStore';
+import { NestedSlot } from './areaSlots';
 import { ChoiceSlot, LengthSlot, type CutSentence } from './sentence';
 
 const FROM = { surface: 'from the surface', floor: 'in a floor sunk by' };
@@ -28,6 +29,7 @@ export const carving: CutSentence<CutOf<'v-carve'>> = {
             <LengthSlot label="Depth of the floor" value={cut.sunkMm} units={units} onValue={(sunkMm) => set({ sunkMm })} />
           </>
         )}
+        <NestedSlot cut={cut} set={set} />
         {', down to the stroke’s own depth, at most '}
         <LengthSlot label="Depth limit" value={cut.maxDepthMm} units={units} onValue={(maxDepthMm) => set({ maxDepthMm })} />
         {', '}

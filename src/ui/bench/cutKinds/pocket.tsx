@@ -1,5 +1,5 @@
 import type { CutOf } from '../../../core/job/schema';
-import { areaSlotsOf } from './areaSlots';
+import { areaSlotsOf, NestedSlot } from './areaSlots';
 import { LengthSlot, type CutSentence } from './sentence';
 
 export const pocket: CutSentence<CutOf<'pocket'>> = {
@@ -9,6 +9,7 @@ export const pocket: CutSentence<CutOf<'pocket'>> = {
       {', '}
       <LengthSlot label="Depth" value={cut.depthMm} units={units} onValue={(depthMm) => set({ depthMm })} />
       {' deep'}
+      <NestedSlot cut={cut} set={set} />
       {areaSlotsOf({ cut, units, set })}
       {', leaving '}
       <LengthSlot label="Left on walls" value={cut.wallMm} units={units} onValue={(wallMm) => set({ wallMm })} />
