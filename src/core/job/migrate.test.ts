@@ -174,6 +174,16 @@ describe('migrateJob', () => {
     expect([zero.centreMm, measured]).toEqual([null, null]);
   });
 
+  it('keeps cuts of version 11 that filled shapes in shapes as one', () => {
+    const stored = JSON.parse(readFileSync('tests/fixtures/job-version-11.json', 'utf8')) as { version: number };
+    expect(stored.version).toBe(11);
+    const parsed = parseJob(stored);
+    if (!parsed.ok) throw new Error(JSON.stringify(parsed.error.problems));
+    const filling = [...parsed.value.cuts, ...parsed.value.trials.flatMap((t) => t.cuts)].filter((c) => 'nested' in c);
+    expect(filling.length).toBeGreaterThan(0);
+    expect(filling.every((c) => c.nested === 'one')).toBe(true);
+  });
+
   it('keeps the shape of a turned blank whose smooth joins beside arcs did nothing', () => {
     const stored = JSON.parse(readFileSync('tests/fixtures/job-version-4.json', 'utf8')) as object;
     const node = (xMm: number, join: string, bulge = 0) => ({ xMm, diameterMm: 40, join, bulge });
