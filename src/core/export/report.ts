@@ -50,8 +50,7 @@ export const getLetteringBox = (lettering: Lettering): Box =>
     .filter((b) => !isEmptyBox(b))
     .reduce(joinBoxes, { minX: Infinity, minY: Infinity, maxX: -Infinity, maxY: -Infinity });
 
-/** Gathers the report of a plan and its proof. */
-/** @param findings All that is to be said of the plan and of the piece. */
+/** Gathers the report of a plan and its proof. @param findings All that is to be said of the plan and of the piece. */
 export function toReport(
   { job, surface, kinematics }: Setup,
   lettering: Lettering,
