@@ -81,7 +81,7 @@ export function createRayProbe(setup: Setup, readings: readonly ProgramReading[]
       else cells.set(key, [id]);
     }
   }
-  const widest = Math.max(0, ...tools.map((t) => t.diameterMm / 2));
+  const widest = tools.reduce((most, t) => Math.max(most, t.diameterMm / 2), 0);
   const frame = new Float64Array(6);
   return (x, y) => {
     work.frameInto(x, y, frame);

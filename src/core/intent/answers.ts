@@ -180,21 +180,28 @@ function answerRoof({ region, profile, limitMm, sunkMm, beginMm }: RoofMeaning, 
       const own = Math.min(limitMm, near?.leastMm ?? limitMm);
       let deepest = cutFrom(x, y, own);
       let middle = own;
+      let [bestX, bestY] = [x, y];
+      const stand = (qx: number, qy: number): { depth: number; cut: number } => {
+        const depth = Math.min(limitMm, outlines.findContact(qx, qy, profile, reach)?.leastMm ?? limitMm);
+        return { depth, cut: cutFrom(qx, qy, depth) };
+      };
+      const take = (qx: number, qy: number, { depth, cut }: { depth: number; cut: number }): boolean => {
+        middle = Math.max(middle, depth);
+        if (!(cut > deepest + 1e-5)) return false;
+        deepest = cut;
+        [bestX, bestY] = [qx, qy];
+        return true;
+      };
       /**
-       * A blunt tip reaches a place from all about it: into a corner from the line that halves it. Steps aside as long as it gets deeper.
+       * A blunt tip reaches a place from all about it, and on a curved blank the cutter that makes a wall touches another place of it:
+       * steps aside as long as it gets deeper. Whatever it finds is a stance that the outline allows.
        */
-      const climb = (x0: number, y0: number, from: Contact): void => {
-        let [bx, by] = [x0 + bluntMm * ((x0 - from.x) / (away || 1)), y0 + bluntMm * ((y0 - from.y) / (away || 1))];
-        for (let step = bluntMm; step > bluntMm / 12; step /= 2)
+      const climb = (x0: number, y0: number, first: number): void => {
+        let [bx, by] = [x0, y0];
+        for (let step = first; step > first / 12; step /= 2)
           for (let k = 0; k < CLIMB_WAYS; k++) {
             const [qx, qy] = [bx + step * Math.cos((2 * Math.PI * k) / CLIMB_WAYS), by + step * Math.sin((2 * Math.PI * k) / CLIMB_WAYS)];
-            if (!outlines.isInside(qx, qy)) continue;
-            const depth = Math.min(limitMm, outlines.findContact(qx, qy, profile, reach)?.leastMm ?? limitMm);
-            const cut = cutFrom(qx, qy, depth);
-            if (!(cut > deepest + 1e-5)) continue;
-            deepest = cut;
-            middle = Math.max(middle, depth);
-            [bx, by] = [qx, qy];
+            if (outlines.isInside(qx, qy) && take(qx, qy, stand(qx, qy))) [bx, by] = [qx, qy];
           }
       };
       if (near && own < limitMm && away > 1e-6) {
@@ -210,28 +217,31 @@ function answerRoof({ region, profile, limitMm, sunkMm, beginMm }: RoofMeaning, 
           const isOn = isSame && outlines.isInside(qx, qy);
           if (isOn) {
             const depth = Math.min(limitMm, met?.leastMm ?? limitMm);
-            deepest = Math.max(deepest, cutFrom(qx, qy, depth));
-            middle = Math.max(middle, depth);
+            take(qx, qy, { depth, cut: cutFrom(qx, qy, depth) });
             low = s;
             if (depth >= limitMm) break;
           } else high = s;
           s = high < Infinity ? (low + high) / 2 : 2 * s;
         }
       }
-      if (near && own < limitMm && bluntMm > 0 && foundMm > deepest && deepest < sunkMm + limitMm - 1e-4) climb(x, y, near);
       if (!work.alongNormal) {
         // A tool that leans comes to the ray from beside: where its tip lies on it.
         const [px, py, pz] = [0, 1, 2].map((k) => ray[k]! + middle * (pose[3 + k]! - ray[3 + k]!)) as [number, number, number];
         const at = real.toSheet(px, py, pz);
         if (outlines.isInside(at.x, at.y)) {
-          const met = outlines.findContact(at.x, at.y, profile, reach);
-          deepest = Math.max(deepest, cutFrom(at.x, at.y, Math.min(limitMm, met?.leastMm ?? limitMm)));
+          const { cut } = stand(at.x, at.y);
+          if (cut > deepest) [deepest, bestX, bestY] = [cut, at.x, at.y];
         }
       }
       const lean = work.alongNormal ? 0 : computeLean(work, x, y);
       const slope = riseOver(profile, Math.max(half, away), slackMm, lean);
       const leaning = limitMm * (1 / Math.cos(lean) - 1) + half * Math.tan(lean);
-      out.mayMm = Math.min(deepest + slope + 0.002, sunkMm / Math.cos(lean) + limitMm + leaning + 0.002);
+      const mostMm = sunkMm / Math.cos(lean) + limitMm + leaning + 0.002;
+      const isOver = (): boolean => foundMm > deepest + slope && deepest + slope < mostMm - 1e-3;
+      if (near && own < limitMm && bluntMm > 0 && isOver())
+        climb(x + bluntMm * ((x - near.x) / (away || 1)), y + bluntMm * ((y - near.y) / (away || 1)), bluntMm);
+      if (near && own < limitMm && !work.flat && isOver()) climb(bestX, bestY, Math.max(away, 0.05));
+      out.mayMm = Math.min(deepest + slope + 0.002, mostMm);
       // A groove that is gone already is not cut again, and a floor between passes stands a little higher.
       if (middle > beginMm + 1e-6)
         out.mustMm = Math.max(0, deepest - slope - (middle >= limitMm - 1e-6 ? V_FLOOR_MM + 2 * leaning : 0.002));
@@ -440,6 +450,9 @@ function answerFlank({ region, depthMm, profile }: FlankMeaning, work: Work): An
     pose = new Float64Array(6),
     tip = new Float64Array(3),
     axis = new Float64Array(3);
+  /** Whether the tip goes in there: not into a notch that is narrower. */
+  const isClear = (x: number, y: number): boolean =>
+    half === 0 || (!outlines.isInside(x, y) && (outlines.findNearest(x, y, 2 * half)?.lateralMm ?? half) > 0.9 * half);
   return {
     form: 'flank',
     box: outlines.box,
@@ -452,13 +465,15 @@ function answerFlank({ region, depthMm, profile }: FlankMeaning, work: Work): An
       outlines.visitNear(x, y, reach, (px, py) => {
         // The tip runs beside the outline, by its own flat.
         const away = Math.hypot(px - x, py - y) || 1;
-        work.poseInto(px + (half * (px - x)) / away, py + (half * (py - y)) / away, pose);
+        const [qx, qy] = [px + (half * (px - x)) / away, py + (half * (py - y)) / away];
+        work.poseInto(qx, qy, pose);
         for (let k = 0; k < 3; k++) {
           axis[k] = pose[3 + k]!;
           tip[k] = pose[k]! - depthMm * axis[k]!;
         }
         out.mayMm = Math.max(out.mayMm, computeToolDepth(ray, tip, axis, profile, Infinity, -slackMm) + 0.005);
-        out.mustMm = Math.max(out.mustMm, computeToolDepth(ray, tip, axis, profile, Infinity, slackMm, true) - CUSP_MM);
+        const must = computeToolDepth(ray, tip, axis, profile, Infinity, slackMm, true) - CUSP_MM;
+        if (must > out.mustMm && isClear(qx, qy)) out.mustMm = must;
       });
     },
   };

@@ -47,19 +47,31 @@ const CUT_MM = 1e-4;
 const MOST_SAMPLES = 24_000;
 /** Suspects that are asked exactly, one in so many cells each way, where there are very many. */
 const MOST_SUSPECTS = 30_000;
+/** Cells that are asked round faulty ones, at the most: beyond it each stands for those that it was drawn from. */
+const MOST_SPREAD = 12_000;
 /** Faulty cells nearer to each other than this are one place, mm. */
 const ONE_PLACE_MM = 0.4;
 /** Less area than this is no fault, mm²: a corner that a cutter all but reaches, or the end of a stroke. */
 const LEAST_AREA_MM2 = { 'too-deep': 0.006, stands: 0.006, left: 0.012, tab: 0 } as const;
 const MOST_FAULTS = 12;
+const AROUND = [
+  [1, 0],
+  [-1, 0],
+  [0, 1],
+  [0, -1],
+] as const;
 const CELLS_A_STEP = 200_000;
 
 interface Suspect {
   x: number;
   y: number;
+  column: number;
+  row: number;
   depthMm: number;
   motion: number;
   areaMm2: number;
+  /** Cells that it was drawn from. */
+  drawnFrom: number;
   fault: Pick<Fault, 'kind' | 'wantedMm'> & { layer: Layer | null; run: Run };
 }
 
@@ -98,6 +110,8 @@ class Judge {
   private readonly standing: Map<number, Uint8Array>[];
   private readonly meant = createMeant();
   private suspectEvery = 1;
+  /** Cells that were asked. */
+  private readonly seen = new Set<number>();
 
   constructor(
     private readonly setup: Setup,
@@ -139,6 +153,33 @@ class Judge {
       since = 0;
       yield done / keys.size;
     }
+    this.spread();
+  }
+
+  /**
+   * Asks the cells round those that are faulty, and on while they are: one sample tells that something is wrong, not how large it is. Where
+   * there are too many, each stands for all the cells that it was drawn from.
+   */
+  private spread(): void {
+    const { field, suspects } = this;
+    const { grid } = field;
+    const drawn = suspects.length;
+    for (let i = 0, spent = 0; i < suspects.length; i++) {
+      const { column, row } = suspects[i]!;
+      if (spent > MOST_SPREAD) {
+        if (i < drawn) suspects[i]!.areaMm2 *= suspects[i]!.drawnFrom;
+        continue;
+      }
+      for (const [dc, dr] of AROUND) {
+        const c = column + dc,
+          r = grid.closed ? (row + dr + grid.rows) % grid.rows : row + dr;
+        if (c < 0 || c >= grid.columns || r < 0 || r >= grid.rows || this.seen.has(r * grid.columns + c)) continue;
+        spent++;
+        const tile = field.find(Math.floor(c / TILE), Math.floor(r / TILE));
+        const at = (r % TILE) * TILE + (c % TILE);
+        this.ask(c, r, tile ? tile.depth[at]! : 0, tile ? tile.motion[at]! - 1 : -1, 1);
+      }
+    }
   }
 
   private judgeTile(key: number): void {
@@ -156,17 +197,20 @@ class Judge {
       for (let c = 0; c < columns; c++) {
         const i = r * TILE + c;
         const depth = tile ? tile.depth[i]! : 0;
-        const look = this.settle(active, key, i, c0 + c, r0 + r, depth) || (depth > CUT_MM && stands.some((s) => s?.[i]));
-        if (look) this.ask(c0 + c, r0 + r, depth, tile ? tile.motion[i]! - 1 : -1);
+        const drawnFrom = depth > CUT_MM && stands.some((s) => s?.[i]) ? 1 : this.settle(active, key, i, c0 + c, r0 + r, depth);
+        if (drawnFrom > 0) this.ask(c0 + c, r0 + r, depth, tile ? tile.motion[i]! - 1 : -1, drawnFrom);
       }
     }
   }
 
-  /** Whether a cell must be asked exactly: a sample, or not within the bounds that its layers have at once. */
-  private settle(active: readonly Known[], key: number, i: number, column: number, row: number, depth: number): boolean {
+  /**
+   * Whether a cell must be asked exactly: a sample, or not within the bounds that its layers have at once. Tells for how many cells it is
+   * asked, 0 for a cell that is settled.
+   */
+  private settle(active: readonly Known[], key: number, i: number, column: number, row: number, depth: number): number {
     let must = 0,
       may = 0,
-      isSample = false;
+      sampleEvery = 0;
     for (const { layer, inside, near, every } of active) {
       const isIn = inside.get(key)?.[i] === 1;
       const onLattice = column % every === 0 && row % every === 0;
@@ -182,16 +226,18 @@ class Judge {
         if (!near.has(key) || (side === 'outside' && isIn) || (side === 'inside' && !isIn)) continue;
       } else if (form !== 'holes' && form !== 'middle' && !isIn) continue;
       may = Math.max(may, layer.deepestMm);
-      isSample ||= onLattice;
+      if (onLattice) sampleEvery = every;
       if (form === 'roof' && !(depth > CUT_MM)) must = Math.max(must, 2 * CUT_MM + this.depthSlackMm);
     }
-    if (isSample || depth > may + (may > 0 ? this.depthSlackMm : CUT_MM)) return true;
-    if (!(depth < must - this.depthSlackMm)) return false;
-    return column % this.suspectEvery === 0 && row % this.suspectEvery === 0;
+    if (depth > may + (may > 0 ? this.depthSlackMm : CUT_MM)) return 1;
+    if (sampleEvery > 0) return sampleEvery ** 2;
+    if (!(depth < must - this.depthSlackMm)) return 0;
+    return column % this.suspectEvery === 0 && row % this.suspectEvery === 0 ? this.suspectEvery ** 2 : 0;
   }
 
-  private ask(column: number, row: number, depth: number, motion: number): void {
+  private ask(column: number, row: number, depth: number, motion: number, drawnFrom: number): void {
     const { field, meant } = this;
+    this.seen.add(row * field.grid.columns + column);
     const x = field.cellX(column),
       y = field.cellY(row);
     if (this.setup.surface.outsideMm(x, y) > 0) return;
@@ -199,7 +245,7 @@ class Judge {
     this.intent.ask(x, y, this.slackMm, meant, depth);
     const add = (kind: Fault['kind'], wantedMm: number, layer: Layer | null, run: Run): void => {
       const area = field.grid.cellX * field.grid.cellY;
-      this.suspects.push({ x, y, depthMm: depth, motion, areaMm2: area, fault: { kind, wantedMm, layer, run } });
+      this.suspects.push({ x, y, column, row, depthMm: depth, motion, areaMm2: area, drawnFrom, fault: { kind, wantedMm, layer, run } });
     };
     if (depth > meant.mayMm + (meant.mayMm > 0 ? this.depthSlackMm : CUT_MM + 0.004)) {
       if (meant.stands) add('stands', meant.mayMm, null, meant.stands.run);
