@@ -96,3 +96,6 @@ export function createProfile(tool: Tool): Profile {
       return createMillProfile(half, half);
   }
 }
+
+/** Half-width of the widest flat end among cutters, 0 for none, mm. */
+export const getWidestFlatMm = (tools: readonly Tool[]): number => Math.max(0, ...tools.map((t) => createProfile(t).flatMm));

@@ -39,10 +39,14 @@ const V_FLOOR_MM = 0.045;
 const HALVINGS = 7;
 /** Two contacts lie on opposite sides of a stroke if their directions differ by more than this, cosine. */
 const OPPOSITE_COS = -0.85;
+/** A tip that stands nearer to an outline than its own flat by more than this does not stand there, mm. */
+const CLEAR_MM = 0.002;
 /** A flank is taken to stand no steeper than this, radians. */
 const LEAST_FLANK_RAD = 0.01;
 /** Directions in which a blunt tip is moved aside. */
 const CLIMB_WAYS = 8;
+/** … and by so much smaller steps where none is deeper. */
+const CLIMB_SHRINK = 0.6;
 /** A print is not sought wider than so many times that of an upright tool. */
 const MOST_WIDENED = 12;
 /** A contact so near to another is the same wall's, mm, and so much more of the way from it: the deepest is not quite the nearest. */
@@ -138,7 +142,7 @@ function riseOver(profile: RoofMeaning['profile'], fromMm: number, byMm: number,
   return Math.max(rise / Math.cos(lean), byMm / Math.tan(Math.max(LEAST_FLANK_RAD, flank - lean)));
 }
 
-function answerRoof({ region, profile, limitMm, sunkMm, beginMm }: RoofMeaning, real: Work): Answerer {
+function answerRoof({ region, profile, limitMm, sunkMm, beginMm, millFlatMm }: RoofMeaning, real: Work): Answerer {
   const work = sinkWork(real, sunkMm);
   const outlines = new Outlines(region, true, work);
   // Beyond this the limit holds, whatever is there.
@@ -196,13 +200,22 @@ function answerRoof({ region, profile, limitMm, sunkMm, beginMm }: RoofMeaning, 
        * A blunt tip reaches a place from all about it, and on a curved blank the cutter that makes a wall touches another place of it:
        * steps aside as long as it gets deeper. Whatever it finds is a stance that the outline allows.
        */
-      const climb = (x0: number, y0: number, first: number): void => {
+      const climb = (x0: number, y0: number, first: number, last: number): void => {
         let [bx, by] = [x0, y0];
-        for (let step = first; step > first / 12; step /= 2)
+        let angle = 0;
+        for (let step = first; step > last;) {
+          let isDeeper = false;
           for (let k = 0; k < CLIMB_WAYS; k++) {
-            const [qx, qy] = [bx + step * Math.cos((2 * Math.PI * k) / CLIMB_WAYS), by + step * Math.sin((2 * Math.PI * k) / CLIMB_WAYS)];
-            if (outlines.isInside(qx, qy) && take(qx, qy, stand(qx, qy))) [bx, by] = [qx, qy];
+            angle += (2 * Math.PI) / CLIMB_WAYS;
+            const [qx, qy] = [bx + step * Math.cos(angle), by + step * Math.sin(angle)];
+            if (!outlines.isInside(qx, qy) || !take(qx, qy, stand(qx, qy))) continue;
+            [bx, by] = [qx, qy];
+            isDeeper = true;
           }
+          // Turned at every round, so that a narrow crest is met along itself.
+          angle += Math.PI / CLIMB_WAYS / 2;
+          if (!isDeeper) step *= CLIMB_SHRINK;
+        }
       };
       if (near && own < limitMm && away > 1e-6) {
         // On from the contact to the middle of the stroke: as far as no other wall is met first. There the cutter stands that makes this
@@ -236,12 +249,14 @@ function answerRoof({ region, profile, limitMm, sunkMm, beginMm }: RoofMeaning, 
       const lean = work.alongNormal ? 0 : computeLean(work, x, y);
       const slope = riseOver(profile, Math.max(half, away), slackMm, lean);
       const leaning = limitMm * (1 / Math.cos(lean) - 1) + half * Math.tan(lean);
-      const mostMm = sunkMm / Math.cos(lean) + limitMm + leaning + 0.002;
+      // Where the limit holds an end mill may have made the floor, and its rim goes deeper than its middle.
+      const rimMm = own >= limitMm ? millFlatMm * Math.tan(lean) : 0;
+      const mostMm = sunkMm / Math.cos(lean) + limitMm + leaning + rimMm + 0.002;
       const isOver = (): boolean => foundMm > deepest + slope && deepest + slope < mostMm - 1e-3;
       if (near && own < limitMm && bluntMm > 0 && isOver())
-        climb(x + bluntMm * ((x - near.x) / (away || 1)), y + bluntMm * ((y - near.y) / (away || 1)), bluntMm);
-      if (near && own < limitMm && !work.flat && isOver()) climb(bestX, bestY, Math.max(away, 0.05));
-      out.mayMm = Math.min(deepest + slope + 0.002, mostMm);
+        climb(x + bluntMm * ((x - near.x) / (away || 1)), y + bluntMm * ((y - near.y) / (away || 1)), bluntMm, bluntMm / 12);
+      if (near && own < limitMm && !work.flat && isOver()) climb(bestX, bestY, Math.max(away, reach / 2), Math.max(away, 0.05) / 12);
+      out.mayMm = Math.min(deepest + slope + rimMm + 0.002, mostMm);
       // A groove that is gone already is not cut again, and a floor between passes stands a little higher.
       if (middle > beginMm + 1e-6)
         out.mustMm = Math.max(0, deepest - slope - (middle >= limitMm - 1e-6 ? V_FLOOR_MM + 2 * leaning : 0.002));
@@ -385,7 +400,6 @@ function answerMiddle({ region, depthMm, profile, radiusMm }: MiddleMeaning, wor
   const outlines = new Outlines(region, true, work);
   const reach = Math.max(20, (outlines.box.maxX - outlines.box.minX) / 2);
   const print = Math.min(radiusMm, profile.halfWidthAt(depthMm));
-  const sharp = { heightAt: (l: number) => l };
   const ray = new Float64Array(6),
     pose = new Float64Array(6),
     tip = new Float64Array(3),
@@ -397,7 +411,7 @@ function answerMiddle({ region, depthMm, profile, radiusMm }: MiddleMeaning, wor
     outlines,
     ask(x, y, slackMm, out) {
       out.mustMm = out.mayMm = 0;
-      const near = outlines.findContact(x, y, sharp, reach);
+      const near = outlines.findNearest(x, y, reach);
       if (!near) return;
       const isInside = outlines.isInside(x, y);
       const away = near.lateralMm;
@@ -413,8 +427,8 @@ function answerMiddle({ region, depthMm, profile, radiusMm }: MiddleMeaning, wor
       let low = 0,
         high = away;
       const deeper = (s: number): boolean => {
-        const found = outlines.findContact(x + s * ux, y + s * uy, sharp, reach);
-        return found !== null && outlines.isInside(x + s * ux, y + s * uy) && found.leastMm > away + s - 1e-4;
+        const found = outlines.findNearest(x + s * ux, y + s * uy, reach);
+        return found !== null && outlines.isInside(x + s * ux, y + s * uy) && found.lateralMm > away + s - 1e-4;
       };
       for (let k = 0; k < 6 && deeper(high); k++) high *= 2;
       for (let k = 0; k < 12; k++) {
@@ -425,7 +439,7 @@ function answerMiddle({ region, depthMm, profile, radiusMm }: MiddleMeaning, wor
       if (low + slackMm > print) return;
       // Only between walls that face each other: the middle does not run into corners.
       const [mx, my] = [x + high * ux, y + high * uy];
-      const other = outlines.findContact(mx + 0.02 * ux, my + 0.02 * uy, sharp, reach);
+      const other = outlines.findNearest(mx + 0.02 * ux, my + 0.02 * uy, reach);
       if (!other || other.lateralMm < 1e-6) return;
       const cos = (ux * (mx - other.x) + uy * (my - other.y)) / Math.hypot(mx - other.x, my - other.y);
       if (cos > OPPOSITE_COS) return;
@@ -452,7 +466,7 @@ function answerFlank({ region, depthMm, profile }: FlankMeaning, work: Work): An
     axis = new Float64Array(3);
   /** Whether the tip goes in there: not into a notch that is narrower. */
   const isClear = (x: number, y: number): boolean =>
-    half === 0 || (!outlines.isInside(x, y) && (outlines.findNearest(x, y, 2 * half)?.lateralMm ?? half) > 0.9 * half);
+    half === 0 || (!outlines.isInside(x, y) && (outlines.findNearest(x, y, 2 * half)?.lateralMm ?? half) > half - CLEAR_MM);
   return {
     form: 'flank',
     box: outlines.box,
@@ -462,16 +476,19 @@ function answerFlank({ region, depthMm, profile }: FlankMeaning, work: Work): An
       out.mustMm = out.mayMm = 0;
       if (!outlines.isInside(x, y)) return;
       work.frameInto(x, y, ray);
-      outlines.visitNear(x, y, reach, (px, py) => {
-        // The tip runs beside the outline, by its own flat.
-        const away = Math.hypot(px - x, py - y) || 1;
-        const [qx, qy] = [px + (half * (px - x)) / away, py + (half * (py - y)) / away];
+      outlines.visitNear(x, y, reach, (px, py, away) => {
+        // The tip runs beside the outline, by its own flat, as the tool sees it.
+        const by = half / Math.max(away, 1e-6);
+        const [qx, qy] = [px + by * (px - x), py + by * (py - y)];
         work.poseInto(qx, qy, pose);
         for (let k = 0; k < 3; k++) {
           axis[k] = pose[3 + k]!;
           tip[k] = pose[k]! - depthMm * axis[k]!;
         }
         out.mayMm = Math.max(out.mayMm, computeToolDepth(ray, tip, axis, profile, Infinity, -slackMm) + 0.005);
+        // Asked for along the normal, in the middle of the tip; depths are measured along the tool.
+        const upMm = half > 0 && !work.alongNormal ? depthMm * (1 - Math.cos(computeLean(work, qx, qy))) : 0;
+        for (let k = 0; k < 3; k++) tip[k] = tip[k]! + upMm * axis[k]!;
         const must = computeToolDepth(ray, tip, axis, profile, Infinity, slackMm, true) - CUSP_MM;
         if (must > out.mustMm && isClear(qx, qy)) out.mustMm = must;
       });

@@ -30,6 +30,8 @@ export interface RoofMeaning {
   sunkMm: number;
   /** A stroke no deeper than this is not cut: it is taken to be gone already. */
   beginMm: number;
+  /** Half-width of the widest flat end that clears the floor before the cutter, 0 for none, mm. */
+  millFlatMm: number;
 }
 
 /** The groove of a cutter that runs along lines, or beside closed shapes. */

@@ -5,8 +5,10 @@ import { computeLean, type Work } from '../machine/stance';
 
 /** On a curved surface, and under a leaning tool, segments are no longer than this, mm: they sag by less than 0.5 µm on a radius of 10. */
 const LONGEST_MM = 0.2;
-/** So many segments are asked first; they bound how far others are looked for. */
-const FIRST_ASKED = 6;
+/** Outlines are first looked for so near, mm. */
+const LEAST_WINDOW_MM = 0.1;
+/** Places of a segment that are asked besides the nearest where a tool leans: a quarter of 0.2 mm apart. */
+const LEANING_SHARES = [0, 0.25, 0.5, 0.75, 1] as const;
 /** What distance adds to a depth, so that of equal depths the nearest contact is taken. */
 const NEARER = 1e-6;
 /** Least rise of a flank over a surface that it leans towards, by which contacts are bounded. */
@@ -25,6 +27,13 @@ export interface Contact {
   y: number;
 }
 
+/** Where a segment comes nearest beside a tool: distance beside its axis, how far below the tool's place, mm; and how far along it lies, 0 to 1. */
+interface Met {
+  lateralMm: number;
+  belowMm: number;
+  share: number;
+}
+
 /** What of a profile a contact depends on; its cone's slope bounds how far one is looked for under a tool that leans. */
 type ContactProfile = Pick<Profile, 'heightAt'> & Partial<Pick<Profile, 'cotBeta' | 'flatMm' | 'ballRadiusMm'>>;
 
@@ -40,6 +49,9 @@ export class Outlines {
   private readonly ends: Float64Array;
   private readonly pose = new Float64Array(6);
   private readonly metric = new Float64Array(3);
+  private readonly met: Met = { lateralMm: 0, belowMm: 0, share: 0 };
+  /** How far the nearest was when asked last, mm. */
+  private lastFarMm = 0;
 
   constructor(
     rings: Rings,
@@ -88,12 +100,21 @@ export class Outlines {
   }
 
   private isInsideAt(x: number, y: number): boolean {
-    if (!this.index || x < this.box.minX || x > this.box.maxX || y < this.box.minY || y > this.box.maxY) return false;
+    const { box, ends } = this;
+    if (!this.index || x < box.minX || x > box.maxX || y < box.minY || y > box.maxY) return false;
     let crossings = 0;
-    for (const s of this.index.search(x, y, this.box.maxX, y)) {
+    // Across a line of words less is met than along it.
+    const isAcross = box.maxX - box.minX > box.maxY - box.minY;
+    const met = isAcross ? this.index.search(x, y, x, box.maxY) : this.index.search(x, y, box.maxX, y);
+    for (const s of met) {
       const o = 10 * s;
-      const [ax, ay, bx, by] = [this.ends[o]!, this.ends[o + 1]!, this.ends[o + 5]!, this.ends[o + 6]!];
-      if (ay > y !== by > y && ax + ((y - ay) / (by - ay)) * (bx - ax) > x) crossings++;
+      const ax = ends[o]!,
+        ay = ends[o + 1]!,
+        bx = ends[o + 5]!,
+        by = ends[o + 6]!;
+      if (isAcross) {
+        if (ax > x !== bx > x && ay + ((x - ax) / (bx - ax)) * (by - ay) > y) crossings++;
+      } else if (ay > y !== by > y && ax + ((y - ay) / (by - ay)) * (bx - ax) > x) crossings++;
     }
     return crossings % 2 === 1;
   }
@@ -145,29 +166,39 @@ export class Outlines {
     rate: (delta: number, lateral: number) => number,
     farthest: (leastMm: number) => number = () => 0,
   ): Contact | null {
+    const { ends } = this;
     if (!this.index) return null;
     this.work.poseInto(x, y, this.pose);
     this.work.metricInto(x, y, this.metric);
     const [e, f, g] = this.metric as unknown as [number, number, number];
     const det = Math.sqrt(Math.max(1e-12, e * g - f * f));
     const [spanX, spanY] = [Math.sqrt(g) / det, Math.sqrt(e) / det];
-    const span = Math.max(spanX, spanY);
     let best: Contact | null = null;
-    for (const turn of this.turnsNear(y, reachMm * span * BOUND_SLACK)) {
+    for (const turn of this.turnsNear(y, reachMm * spanY * BOUND_SLACK)) {
       const py = y + turn;
-      let far = reachMm;
-      for (const s of this.index.neighbors(x, py, FIRST_ASKED, reachMm * span * BOUND_SLACK)) {
-        const own = this.meet(s, reachMm, rate);
-        if (!own) continue;
-        far = Math.min(far, own.lateralMm);
-        if (!best || own.leastMm < best.leastMm) best = { ...own, y: own.y - turn };
-      }
+      // A window about the place, wider until something lies in it for certain; the last one is a good first guess.
+      let window = Math.min(reachMm, Math.max(LEAST_WINDOW_MM, BOUND_SLACK * this.lastFarMm));
+      let far = Infinity;
+      const meetAll = (r: number): void => {
+        for (const s of this.index!.search(x - r * spanX, py - r * spanY, x + r * spanX, py + r * spanY)) {
+          const own = this.meet(s, reachMm);
+          if (!own) continue;
+          const { lateralMm, share } = own;
+          far = Math.min(far, lateralMm);
+          const leastMm = rate(own.belowMm, lateralMm);
+          if (best && !(leastMm < best.leastMm)) continue;
+          const o = 10 * s;
+          const [ax, ay, bx, by] = [ends[o]!, ends[o + 1]!, ends[o + 5]!, ends[o + 6]!];
+          best = { leastMm, lateralMm, x: ax + share * (bx - ax), y: ay + share * (by - ay) - turn };
+        }
+      };
+      for (meetAll(window); far * BOUND_SLACK > window && window < reachMm; meetAll(window))
+        window = Math.min(reachMm, far < Infinity ? far * BOUND_SLACK : 3 * window);
+      if (far < Infinity) this.lastFarMm = far;
       // Nothing nearer than the nearest beside the tool; what rates less though it is farther lies within a little more.
-      const reach = Math.min(reachMm, Math.max(far * BOUND_SLACK + 0.02, best ? farthest(best.leastMm) : reachMm));
-      for (const s of this.index.search(x - reach * spanX, py - reach * spanY, x + reach * spanX, py + reach * spanY)) {
-        const own = this.meet(s, reachMm, rate);
-        if (own && (!best || own.leastMm < best.leastMm)) best = { ...own, y: own.y - turn };
-      }
+      const found = best as Contact | null;
+      const reach = Math.min(reachMm, Math.max(far * BOUND_SLACK + 0.02, found ? farthest(found.leastMm) : reachMm));
+      if (reach > window) meetAll(reach);
     }
     return best;
   }
@@ -182,36 +213,59 @@ export class Outlines {
     const [spanX, spanY] = [(BOUND_SLACK * reachMm * Math.sqrt(g)) / det, (BOUND_SLACK * reachMm * Math.sqrt(e)) / det];
     for (const turn of this.turnsNear(y, spanY))
       for (const s of this.index.search(x - spanX, y + turn - spanY, x + spanX, y + turn + spanY)) {
-        const own = this.meet(s, reachMm, (_, lateral) => lateral);
+        const own = this.meet(s, reachMm);
         if (!own) continue;
-        visit(own.x, own.y - turn, own.lateralMm);
+        const { share, lateralMm } = own;
+        const o = 10 * s;
+        const [ax, ay, bx, by] = [this.ends[o]!, this.ends[o + 1]!, this.ends[o + 5]!, this.ends[o + 6]!];
+        visit(ax + share * (bx - ax), ay + share * (by - ay) - turn, lateralMm);
         if (this.work.alongNormal) continue;
         // Under a tool that leans the place that cuts deepest is not the nearest.
-        const o = 10 * s;
-        for (const e of [o, o + 5]) visit(this.ends[e]!, this.ends[e + 1]! - turn, own.lateralMm);
+        for (const at of LEANING_SHARES) visit(ax + at * (bx - ax), ay + at * (by - ay) - turn, this.besideAxis(o, at));
       }
   }
 
-  /** Where a segment comes nearest beside the axis of the pose that was asked last. */
-  private meet(s: number, reachMm: number, rate: (delta: number, lateral: number) => number): Contact | null {
+  /** Distance of a place of a segment beside the axis of the pose that was asked last, mm. */
+  private besideAxis(o: number, share: number): number {
     const { ends, pose: p } = this;
+    const [qx, qy, qz] = [2, 3, 4].map((k) => ends[o + k]! + share * (ends[o + 5 + k]! - ends[o + k]!) - p[k - 2]!) as [
+      number,
+      number,
+      number,
+    ];
+    const h = qx * p[3]! + qy * p[4]! + qz * p[5]!;
+    return Math.sqrt(Math.max(0, qx * qx + qy * qy + qz * qz - h * h));
+  }
+
+  /** Where a segment comes nearest beside the axis of the pose that was asked last; null where that is too far. One result, used again. */
+  private meet(s: number, reachMm: number): Met | null {
+    const { ends, pose: p, met } = this;
     const o = 10 * s;
-    const [ax, ay, az] = [p[3]!, p[4]!, p[5]!];
-    const [qx, qy, qz] = [ends[o + 2]! - p[0]!, ends[o + 3]! - p[1]!, ends[o + 4]! - p[2]!];
-    const [ux, uy, uz] = [ends[o + 7]! - ends[o + 2]!, ends[o + 8]! - ends[o + 3]!, ends[o + 9]! - ends[o + 4]!];
+    const ax = p[3]!,
+      ay = p[4]!,
+      az = p[5]!;
+    const qx = ends[o + 2]! - p[0]!,
+      qy = ends[o + 3]! - p[1]!,
+      qz = ends[o + 4]! - p[2]!;
+    const ux = ends[o + 7]! - ends[o + 2]!,
+      uy = ends[o + 8]! - ends[o + 3]!,
+      uz = ends[o + 9]! - ends[o + 4]!;
     const qh = qx * ax + qy * ay + qz * az,
       uh = ux * ax + uy * ay + uz * az;
-    const [lx, ly, lz] = [qx - qh * ax, qy - qh * ay, qz - qh * az];
-    const [mx, my, mz] = [ux - uh * ax, uy - uh * ay, uz - uh * az];
+    const lx = qx - qh * ax,
+      ly = qy - qh * ay,
+      lz = qz - qh * az;
+    const mx = ux - uh * ax,
+      my = uy - uh * ay,
+      mz = uz - uh * az;
     const mm = mx * mx + my * my + mz * mz;
     const t = mm > 0 ? Math.max(0, Math.min(1, -(lx * mx + ly * my + lz * mz) / mm)) : 0;
-    const lateralMm = Math.hypot(lx + t * mx, ly + t * my, lz + t * mz);
-    if (lateralMm > reachMm) return null;
-    return {
-      leastMm: rate(-(qh + t * uh), lateralMm),
-      lateralMm,
-      x: ends[o]! + t * (ends[o + 5]! - ends[o]!),
-      y: ends[o + 1]! + t * (ends[o + 6]! - ends[o + 1]!),
-    };
+    const dx = lx + t * mx,
+      dy = ly + t * my,
+      dz = lz + t * mz;
+    met.lateralMm = Math.sqrt(dx * dx + dy * dy + dz * dz);
+    met.belowMm = -(qh + t * uh);
+    met.share = t;
+    return met.lateralMm > reachMm ? null : met;
   }
 }

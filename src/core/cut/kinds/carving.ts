@@ -12,7 +12,7 @@ import { ARC_TOLERANCE_MM } from '../area/fill';
 import { createPrint } from '../area/print';
 import { computeCarving } from '../carve';
 import { gatherRings, moveStroke, planPieces } from '../planPieces';
-import { createProfile, createVProfile } from '../profile';
+import { createProfile, createVProfile, getWidestFlatMm } from '../profile';
 import { getFloorMm, getRadiusMm, underLeaningWalls } from '../profileMath';
 import type { CutContext, CutFault, CutKind, CutPaths } from './kind';
 import { nested, nestedRegion } from './areaFields';
@@ -64,11 +64,13 @@ export const carving: CutKind<typeof schema> = {
     const areas = nestedRegion(cut.nested, lettering);
     return { edges: areas, allowed: areas, fills: true };
   },
-  means: (cut, lettering, { tool }) => {
+  means: (cut, lettering, { tool, before }) => {
     const region = nestedRegion(cut.nested, lettering);
     if (isEmptyRings(region)) return { forms: [] };
     const { maxDepthMm: limitMm, sunkMm, beginMm } = cut;
-    return { forms: [{ form: 'roof', region, profile: createProfile(tool), limitMm, sunkMm, beginMm }] };
+    return {
+      forms: [{ form: 'roof', region, profile: createProfile(tool), limitMm, sunkMm, beginMm, millFlatMm: getWidestFlatMm(before) }],
+    };
   },
   *plan(cut, lettering, context) {
     const region = nestedRegion(cut.nested, lettering);

@@ -10,7 +10,7 @@ import type { Work } from '../../machine/stance';
 import { clearArea, type AreaPasses } from '../area/areaPasses';
 import { passAround } from '../area/wallPasses';
 import { gatherRings, moveStroke, planPieces } from '../planPieces';
-import { createProfile, createVProfile } from '../profile';
+import { createProfile, createVProfile, getWidestFlatMm } from '../profile';
 import { getRadiusMm } from '../profileMath';
 import { areaDefaults, areaFields, clearForEntry, listAreaCutters } from './areaFields';
 import { carveRegion, clearRegion } from './carving';
@@ -71,7 +71,10 @@ export const raised: CutKind<typeof schema> = {
     if (!(computeArea(region) > 0)) return { forms: [] };
     const mills = sides === 'ridge' ? before : [...before, tool];
     if (sides === 'flat-top')
-      return { forms: [{ form: 'roof', region, profile, limitMm: depthMm, sunkMm: 0, beginMm: cut.beginMm }], stands: areas };
+      return {
+        forms: [{ form: 'roof', region, profile, limitMm: depthMm, sunkMm: 0, beginMm: cut.beginMm, millFlatMm: getWidestFlatMm(before) }],
+        stands: areas,
+      };
     const floor = { form: 'area', region, depthMm, wallMm: 0, cutters: mills } as const;
     if (sides === 'straight') return { forms: [floor], stands: areas };
     return { forms: [floor, { form: 'flank', region: areas, depthMm, profile }] };
