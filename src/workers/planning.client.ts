@@ -31,6 +31,7 @@ export type {
   Progress,
   RemovalAnswer,
   RemovalFigures,
+  VerdictView,
   SuggestAnswer,
   SuggestRequest,
   TakenFile,

@@ -15,6 +15,7 @@ import type { Lettering } from '../core/pipeline/lettering';
 import type { SurfaceMesh } from '../core/lay/mesh';
 import type { LaidPaths } from '../core/lay/laidPaths';
 import type { EdgeReport } from '../core/proof/edge';
+import type { Fault, Verdict } from '../core/intent/verdict';
 import type { Danger } from '../core/removal/dangers';
 import type { ProgramFault } from '../core/program/interpreter';
 import type { LoadTrace } from '../core/removal/load';
@@ -156,6 +157,12 @@ export interface Way {
   tool: Int16Array;
 }
 
+/** Where the piece is not what was meant, without what a page has no use for. */
+export interface VerdictView extends Pick<Verdict, 'slackMm' | 'map'> {
+  /** Worst first, at the moment of the program that cut it. */
+  faults: (Omit<Fault, 'run' | 'motion'> & { cut: string; timeS: number })[];
+}
+
 export type RemovalAnswer =
   | { kind: 'none' }
   | {
@@ -165,6 +172,8 @@ export type RemovalAnswer =
       figures: RemovalFigures;
       truth: Truth;
       dangers: Danger[];
+      /** Null of a sketch, of a part of a program, and of what if. */
+      verdict: VerdictView | null;
       load: LoadTrace;
       way: Way;
       /** What could not be read, and what was taken for granted, in a program from elsewhere. */

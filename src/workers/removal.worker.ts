@@ -11,6 +11,7 @@ import { DIALECTS } from '../core/program/registry';
 import { ForeignReader } from '../core/program/foreign';
 import type { ForeignReading } from '../core/program/foreignControl';
 import { readProgram, type ProgramReading } from '../core/program/interpreter';
+import type { Verdict } from '../core/intent/verdict';
 import type { DepthField } from '../core/removal/field';
 import type { Tile } from '../core/removal/tile';
 import { PICTURE_CELLS, ReliefPainter } from '../core/removal/relief';
@@ -18,7 +19,7 @@ import { traceLoad } from '../core/removal/load';
 import { isAsPlanned } from '../core/removal/whatIf';
 import { proveField } from '../core/removal/proveField';
 import type { Removal, Track } from '../core/removal/removal';
-import { LINES_A_MARK, type RemovalAnswer, type RemovalRequest, type TilePictures, type Way } from './protocol';
+import { LINES_A_MARK, type RemovalAnswer, type RemovalRequest, type TilePictures, type VerdictView, type Way } from './protocol';
 import { serve, type CallTools } from './serve';
 import { ensureShape, workerShapes } from './shapes';
 
@@ -119,6 +120,7 @@ async function run(
     choice,
     truth,
     dangers,
+    verdict,
     sketch: isSketch,
   } = await drive(
     proveField(
@@ -150,6 +152,7 @@ async function run(
     figures,
     truth,
     dangers,
+    verdict: verdict && toVerdictView(verdict, track),
     load,
     way,
     faults,
@@ -167,6 +170,12 @@ async function run(
     ],
   };
 }
+
+const toVerdictView = ({ faults, slackMm, map }: Verdict, track: Track): VerdictView => ({
+  faults: faults.map(({ run: { name: cut }, motion, ...fault }) => ({ ...fault, cut, timeS: track.timesS[motion] ?? Infinity })),
+  slackMm,
+  map,
+});
 
 /** Reads a program from elsewhere as it comes off the disk, and notes where its lines begin. */
 async function readStream(

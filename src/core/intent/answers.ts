@@ -4,7 +4,7 @@ import { getRadiusMm } from '../cut/profileMath';
 import { computeLean, type Work } from '../machine/stance';
 import { sinkWork } from '../machine/sunkWork';
 import type { AreaMeaning, BandMeaning, FlankMeaning, HoleMeaning, Meaning, MiddleMeaning, RoofMeaning } from './meaning';
-import { Outlines, type Contact } from './outlines';
+import { Outlines } from './outlines';
 import { computeToolDepth } from './toolDepth';
 
 /** Depths of a place, mm along the normal: what must be gone at the least, and what may be gone at the most. */

@@ -27,7 +27,7 @@ export interface Contact {
   y: number;
 }
 
-/** Where a segment comes nearest beside a tool: distance beside its axis, how far below the tool's place, mm; and how far along it lies, 0 to 1. */
+/** Where a segment comes nearest beside a tool: beside its axis, below its place, mm; and how far along the segment, 0 to 1. */
 interface Met {
   lateralMm: number;
   belowMm: number;

@@ -27,6 +27,14 @@ export interface Fault {
   motion: number;
 }
 
+/** Places that were found not to be as meant: a map with a sign. */
+export interface FaultMap {
+  /** Sheet x and y in turn, mm: middles of cells. */
+  xy: Float32Array;
+  /** By how much each is too deep; below 0 by how much is left, mm. */
+  offMm: Float32Array;
+}
+
 /** The piece held against what was meant. */
 export interface Verdict {
   /** Worst first. */
@@ -36,6 +44,7 @@ export interface Verdict {
   cells: number;
   /** An edge may lie so far aside, and a depth be so far off, mm, before anything is said. */
   slackMm: number;
+  map: FaultMap;
 }
 
 /** An edge may lie so far aside and a floor be so far off before it is a fault, mm; the machine's own tolerances come on top. */
@@ -92,8 +101,13 @@ export function* judgeField(setup: Setup, lettering: Lettering, field: DepthFiel
   yield* judge.run();
   const faults = gather(setup, judge.suspects);
   faults.push(...findTabFaults(setup, intent, field));
-  return { faults: faults.slice(0, MOST_FAULTS), asked: judge.asked, cells: judge.cells, slackMm };
+  return { faults: faults.slice(0, MOST_FAULTS), asked: judge.asked, cells: judge.cells, slackMm, map: toMap(judge.suspects) };
 }
+
+const toMap = (suspects: readonly Suspect[]): FaultMap => ({
+  xy: Float32Array.from(suspects.flatMap(({ x, y }) => [x, y])),
+  offMm: Float32Array.from(suspects, ({ depthMm, fault }) => depthMm - fault.wantedMm),
+});
 
 /** Where a layer says anything, tile by tile. */
 interface Known {

@@ -15,7 +15,7 @@ import { FrameMeter, Picture, Redraw, Sharpen } from './scene/frames';
 import { drawsQuickly } from './scene/measureGraphics';
 import { DrawnMark, LetteringSkin } from './scene/LetteringSkin';
 import { PassLines } from './scene/PassLines';
-import { CursorMark, ReadingMarks, SeamLine } from './scene/SurfaceMarks';
+import { CursorMark, FaultMarks, ReadingMarks, SeamLine } from './scene/SurfaceMarks';
 import { ToolShape } from './scene/ToolShape';
 import { Wipe, WipeLine } from './scene/Wipe';
 import { useShownToolPlace } from './playhead';
@@ -138,6 +138,7 @@ const Scene = memo(function Scene({ lettering, plan, surface, cost }: Props & { 
                 )}
                 <DrawnMark lettering={lettering} />
                 {showPasses && plan && !showStretch && <PassLines plan={plan} surface={surface} />}
+                {piece && <FaultMarks map={piece.verdict?.map ?? null} surface={surface} />}
                 <SeamLine surface={surface} />
                 <ReadingMarks lettering={lettering} surface={surface} />
                 <CursorMark surface={surface} size={frame.size} cost={cost} />

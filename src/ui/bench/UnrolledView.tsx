@@ -48,6 +48,8 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
   const comparing = useView((v) => v.comparing);
   const measuring = useView((v) => v.measuring);
   const hasPiece = useView((v) => v.piece !== null && v.piece.plan === plan);
+  const hasFaults = useView((v) => v.engraved && v.piece?.plan === plan && (v.piece?.verdict?.map.offMm.length ?? 0) > 0);
+  const showDifference = hasPiece && (comparing || hasFaults);
   const selection = useView((v) => v.selection);
   const viewport = useSheetView(surface, turned);
   const { host, svg, view, size, point, pixel, fit, fitTo, placing } = viewport;
@@ -124,8 +126,8 @@ export const UnrolledView = memo(function UnrolledView({ lettering, plan, surfac
           Whole sheet
         </button>
       </div>
-      {comparing && hasPiece && <DifferenceKey />}
-      {cutPlan && cutPlan.laid.count > 0 && !showStretch && !comparing && <DepthKey plan={cutPlan} />}
+      {showDifference && <DifferenceKey />}
+      {cutPlan && cutPlan.laid.count > 0 && !showStretch && !showDifference && <DepthKey plan={cutPlan} />}
       {showStretch && <StretchKey />}
       <Readout lettering={lettering} surface={surface} probe={probe} />
       {plan && hasPiece && <MeasureCard surface={surface} artworks={lettering?.artworks ?? NO_ARTWORKS} ask={ask} />}

@@ -3,7 +3,7 @@ import type { Danger } from '../../core/removal/dangers';
 import type { Truth } from '../../core/removal/truth';
 import type { ProgramFault } from '../../core/program/interpreter';
 import type { WhatIf } from '../../core/removal/whatIf';
-import type { LoadTrace, PlanView, RemovalFigures } from '../../workers/planning.client';
+import type { LoadTrace, PlanView, RemovalFigures, VerdictView } from '../../workers/planning.client';
 
 /** What is drawn of a piece: pictures of the tiles that were ever cut. */
 export interface ShownPiece {
@@ -26,6 +26,8 @@ export interface Piece extends ShownPiece {
   shownS: number;
   truth: Truth;
   dangers: readonly Danger[];
+  /** The piece held against what the job means; null where it is not: a sketch, a part of a program, what if. */
+  verdict: VerdictView | null;
   load: LoadTrace;
   /** The same of the whole program as it is planned: what findings are made of, and whether they are all known. */
   planned: { truth: Truth; dangers: readonly Danger[]; isWhole: boolean };

@@ -166,7 +166,7 @@ export function useRemoval(job: Job, { lettering, plan, stale, fitting }: Planni
         )
         .then((answer) => {
           if (answer.kind !== 'run') return;
-          const { grid, figures, pictures, truth, dangers, load, sketch } = answer;
+          const { grid, figures, pictures, truth, dangers, verdict, load, sketch } = answer;
           const last = shown.current;
           const whole = isAsPlanned(whatIf) && onlyRun === null && !foreign && !sketch;
           const own = { truth, dangers, isWhole: true };
@@ -187,6 +187,7 @@ export function useRemoval(job: Job, { lettering, plan, stale, fitting }: Planni
             shownS: Infinity,
             truth,
             dangers,
+            verdict,
             load,
             planned,
             whatIf,

@@ -10,7 +10,7 @@ import { Fold } from '../../common/fields';
 import { formatLength } from '../../common/format';
 import { QuantityField } from '../../common/QuantityField';
 import { saveFile } from '../../common/saveFile';
-import type { TakenFile } from '../../../workers/planning.client';
+import type { TakenFile, VerdictView } from '../../../workers/planning.client';
 import type { CapturedView } from '../capture';
 import type { RemovalState } from '../../state/useRemoval';
 import { useBench, useJob, useView } from '../../state/benchStore';
@@ -30,7 +30,9 @@ const MOST_MM = 2;
 export function PieceProof({ piece, take }: { piece: Piece; take: RemovalState['take'] }) {
   const job = useJob();
   const { units } = job;
-  const { truth, figures, whatIf } = piece;
+  const { truth, figures, whatIf, verdict, plan, foreign } = piece;
+  // Worked out along the outlines for the job's own program as planned; of any other piece the cells tell.
+  const isEdgeKnown = plan.edge !== null && !foreign && isAsPlanned(whatIf);
   const bench = useBench();
   const comparing = useView((v) => v.comparing);
   const um = (v: number, digits = 1) => `${v.toFixed(digits)} µm`;
@@ -50,17 +52,22 @@ export function PieceProof({ piece, take }: { piece: Piece; take: RemovalState['
   return (
     <>
       <h3>The piece as it is cut</h3>
+      {verdict && <Judged verdict={verdict} />}
       <table className="figures" data-testid="piece-figures">
         <tbody>
-          {truth.edge && (
+          {truth.edge && !isEdgeKnown && (
             <>
               <tr>
                 <td>Edge outside, at most</td>
-                <td>{um(truth.edge.maxOutsideUm)}</td>
+                <td>
+                  {um(truth.edge.maxOutsideUm)} ± {um(2 * truth.errorUm, 0)}
+                </td>
               </tr>
               <tr>
                 <td>Left inside, 95 % within</td>
-                <td>{um(truth.edge.uncut95Um)}</td>
+                <td>
+                  {um(truth.edge.uncut95Um)} ± {um(2 * truth.errorUm, 0)}
+                </td>
               </tr>
             </>
           )}
@@ -103,10 +110,16 @@ export function PieceProof({ piece, take }: { piece: Piece; take: RemovalState['
           {lost.join('; ')}.
         </p>
       )}
-      <p className="why">
-        From the program’s own text, swept over cells of {(1000 * figures.cellMm).toFixed(0)} µm: an edge is good to{' '}
-        {(2 * truth.errorUm).toFixed(0)} µm here, to less on sloping walls.
-      </p>
+      <Fold title="How it was measured" brief={`cells of ${(1000 * figures.cellMm).toFixed(0)} µm`}>
+        <p className="why">
+          From the program’s own text, swept over cells of {(1000 * figures.cellMm).toFixed(0)} µm. By the cells alone an edge is good to{' '}
+          {(2 * truth.errorUm).toFixed(0)} µm here, to less on sloping walls
+          {truth.edge && isEdgeKnown
+            ? `: they show it ${um(truth.edge.maxOutsideUm)} outside at most, and 95 % of it within ${um(truth.edge.uncut95Um)} inside. The edge below is worked out along the outlines themselves, and is the better figure`
+            : ''}
+          .
+        </p>
+      </Fold>
       {truth.edge && (
         <Form.Check
           id="compare-piece"
@@ -130,6 +143,49 @@ export function PieceProof({ piece, take }: { piece: Piece; take: RemovalState['
         <TakeAway take={take} />
       </Fold>
     </>
+  );
+}
+
+const FAULT_WORDS = { 'too-deep': 'too deep', stands: 'cut, should stand', left: 'left', tab: 'tab missing' } as const;
+
+/** What was meant against what is cut: the worst places, each a click away. */
+function Judged({ verdict: { faults, slackMm } }: { verdict: VerdictView }) {
+  const bench = useBench();
+  const { units } = useJob();
+  const show = ({ at: [x, y], timeS }: VerdictView['faults'][number]) =>
+    bench.view.setState({ cursor: { x, y }, ...(timeS < Infinity ? { playing: false, playS: timeS } : {}) });
+  if (faults.length === 0) {
+    return (
+      <p className="why" data-testid="verdict">
+        As the job means it: nothing too deep and nothing left, to within {(1000 * slackMm).toFixed(0)} µm.
+      </p>
+    );
+  }
+  return (
+    <table className="figures faults" data-testid="verdict">
+      <caption>Not as the job means it, the worst first</caption>
+      <thead>
+        <tr>
+          <th scope="col">Where</th>
+          <th scope="col">by, {units}</th>
+          <th scope="col">mm²</th>
+        </tr>
+      </thead>
+      <tbody>
+        {faults.map((f, k) => (
+          <tr key={k}>
+            <td>
+              <Button size="sm" variant="link" className="p-0" onClick={() => show(f)}>
+                {f.letter || f.cut}
+              </Button>{' '}
+              {FAULT_WORDS[f.kind]}
+            </td>
+            <td>{f.kind === 'tab' ? '–' : formatLength(Math.abs(f.depthMm - f.wantedMm), units)}</td>
+            <td>{f.kind === 'tab' ? '–' : f.areaMm2.toFixed(f.areaMm2 < 1 ? 2 : 1)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 

@@ -1,9 +1,12 @@
-import { useMemo } from 'react';
+import { useEffect, useMemo } from 'react';
+import * as THREE from 'three';
 import { packRings } from '../../../core/base/rings';
 import { lineOnSurface } from '../../../core/lay/mesh';
+import type { FaultMap } from '../../../core/intent/verdict';
 import type { Surface } from '../../../core/surface/surface';
 import type { LetteringView } from '../../../workers/planning.client';
 import { useView } from '../../state/benchStore';
+import { LEFT_COLOUR, OUTSIDE_COLOUR } from '../unrolled/sheetRelief';
 import { Lines } from './Drawn';
 import { useThrottled, type FrameCost } from '../useThrottled';
 
@@ -45,6 +48,38 @@ export function ReadingMarks({ lettering, surface }: { lettering: LetteringView 
     return Float32Array.from(out);
   }, [lettering, surface, selection]);
   return positions.length > 0 ? <Lines positions={positions} colour="#1f6f63" /> : null;
+}
+
+/** Lifted off the skin by so much, mm, so that the marks are not half hidden in it. */
+const LIFTED_MM = 0.03;
+const FAULT_PX = 4;
+
+/** Where the piece is not what was meant: one colour for too deep, one for left. */
+export function FaultMarks({ map, surface }: { map: FaultMap | null; surface: Surface }) {
+  const geometry = useMemo(() => {
+    const made = new THREE.BufferGeometry();
+    if (!map) return made;
+    const count = map.offMm.length;
+    const position = new Float32Array(3 * count),
+      colour = new Float32Array(3 * count);
+    const frame = new Float64Array(6);
+    const [deep, left] = [new THREE.Color(OUTSIDE_COLOUR), new THREE.Color(LEFT_COLOUR)];
+    for (let i = 0; i < count; i++) {
+      surface.frameInto(map.xy[2 * i]!, map.xy[2 * i + 1]!, frame);
+      for (let k = 0; k < 3; k++) position[3 * i + k] = frame[k]! + LIFTED_MM * frame[3 + k]!;
+      (map.offMm[i]! > 0 ? deep : left).toArray(colour, 3 * i);
+    }
+    made.setAttribute('position', new THREE.BufferAttribute(position, 3));
+    made.setAttribute('color', new THREE.BufferAttribute(colour, 3));
+    return made;
+  }, [map, surface]);
+  useEffect(() => () => geometry.dispose(), [geometry]);
+  if (!map || map.offMm.length === 0) return null;
+  return (
+    <points geometry={geometry} raycast={() => undefined}>
+      <pointsMaterial size={FAULT_PX} sizeAttenuation={false} vertexColors />
+    </points>
+  );
 }
 
 export function CursorMark({ surface, size, cost }: { surface: Surface; size: readonly number[]; cost: React.RefObject<FrameCost> }) {

@@ -44,6 +44,7 @@ export function ReliefLayer({
     context.clearRect(0, 0, width, height);
     relief.current.draw(context, shown);
     if (comparing) relief.current.drawDifference(context, shown, areasOf(lettering, cuts));
+    relief.current.drawFaults(context, shown);
     markDrawn('piece');
   }, [piece, material, fill, size, transform, comparing, lettering, cuts]);
   // The same window of the sheet at another size, on the material's own colour, with the outlines.
@@ -57,6 +58,7 @@ export function ReliefLayer({
     context.fillRect(0, 0, picture.width, picture.height);
     relief.current.draw(context, shown);
     if (comparing) relief.current.drawDifference(context, shown, areasOf(lettering, cuts));
+    relief.current.drawFaults(context, shown);
     lieOnSheet(context, shown);
     context.lineWidth = 0.7 / transform.k;
     context.strokeStyle = '#26312f';

@@ -40,8 +40,8 @@ export function GridChoice() {
 export function DifferenceKey() {
   return (
     <div className="colours">
-      <span className="patch" style={{ background: LEFT_COLOUR }} /> left inside
-      <span className="patch" style={{ background: OUTSIDE_COLOUR }} /> cut outside
+      <span className="patch" style={{ background: LEFT_COLOUR }} /> left
+      <span className="patch" style={{ background: OUTSIDE_COLOUR }} /> too deep, or outside
     </div>
   );
 }

@@ -12,6 +12,8 @@ const TONES = 256;
 /** Colours of what is left inside the outlines and of what is cut outside them. */
 export const LEFT_COLOUR = '#2f5f8f';
 export const OUTSIDE_COLOUR = '#b3261e';
+/** A faulty cell is drawn no smaller, px. */
+const FAULT_PX = 3;
 /** Cut farther from an outline than this is another cut's, mm. */
 const BESIDE_MM = 0.5;
 
@@ -120,6 +122,21 @@ export class SheetRelief {
       if (x > size.width || y > size.height || x + w < 0 || y + h < 0) continue;
       const { columns, atlas } = this;
       context.drawImage(atlas, (slot % columns) * TILE, Math.floor(slot / columns) * TILE, TILE, TILE, x, y, w, h);
+    }
+  }
+
+  /** Marks the cells that are not as meant: too deep, or left. */
+  drawFaults(context: Context, window: SheetWindow): void {
+    const { piece } = this;
+    const { map } = piece.verdict ?? {};
+    if (!map) return;
+    const { cellX, cellY } = piece.grid;
+    lieOnSheet(context, window);
+    const least = FAULT_PX / (window.ratio * window.transform.k);
+    const [wide, high] = [Math.max(cellX, least), Math.max(cellY, least)];
+    for (let i = 0; i < map.offMm.length; i++) {
+      context.fillStyle = map.offMm[i]! > 0 ? OUTSIDE_COLOUR : LEFT_COLOUR;
+      context.fillRect(map.xy[2 * i]! - wide / 2, map.xy[2 * i + 1]! - high / 2, wide, high);
     }
   }
 
