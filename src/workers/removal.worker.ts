@@ -113,8 +113,11 @@ async function run(
   } else for (const text of texts) readings.push(await drive(readProgram(text, rules)));
   const toolOf = new Map<string, Tool>(job.tools.map((t) => [t.id, t]));
   onProgress(0);
-  const takes = (track: Track, i: number): boolean =>
-    only === null || only.some((o) => track.part[i] === o.part && track.line[i]! >= o.from && track.line[i]! <= o.to);
+  // Without it the whole program cuts, and the piece is judged.
+  const takes =
+    only &&
+    ((track: Track, i: number): boolean =>
+      only.some((o) => track.part[i] === o.part && track.line[i]! >= o.from && track.line[i]! <= o.to));
   const {
     removal,
     choice,
@@ -129,7 +132,7 @@ async function run(
       readings,
       hand.map((id) => toolOf.get(id)!),
       null,
-      { whatIf, takes, coarser: sketch ? SKETCH_COARSER : 1, after },
+      { whatIf, takes: takes ?? undefined, coarser: sketch ? SKETCH_COARSER : 1, after },
     ),
   );
   let deepestMm = 0;
