@@ -66,6 +66,8 @@ test('what if: a zero taken too low makes every letter wider, and nothing of the
   await cut(page);
   await station(page, 'Proof').click();
   await expect(page.getByTestId('piece-figures')).toContainText('Taken away');
+  // The page judges the piece as the command line does.
+  await expect(page.getByTestId('verdict')).toContainText('nothing too deep and nothing left', { timeout: 30_000 });
   const before = await page.getByTestId('piece-figures').textContent();
   await inspector(page).getByText('What if', { exact: true }).click();
   await inspector(page).getByLabel('Zero too high by').fill('-0.1');
@@ -176,4 +178,5 @@ test('a long program from elsewhere is shown some thousand lines at a time; one 
   for (const code of ['rapid-cuts', 'cuts-still', 'dives-fast', 'asks-too-fast', 'winds-up']) {
     await expect(page.getByTestId('foreign').locator(`[data-code=${code}]`)).toBeVisible({ timeout: 30_000 });
   }
+  await expect(page.getByTestId('foreign').getByTestId('verdict')).toContainText('Not as the job means it');
 });

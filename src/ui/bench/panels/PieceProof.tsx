@@ -10,8 +10,9 @@ import { Fold } from '../../common/fields';
 import { formatLength } from '../../common/format';
 import { QuantityField } from '../../common/QuantityField';
 import { saveFile } from '../../common/saveFile';
-import type { TakenFile, VerdictView } from '../../../workers/planning.client';
+import type { TakenFile } from '../../../workers/planning.client';
 import type { CapturedView } from '../capture';
+import { Judged } from './Judged';
 import type { RemovalState } from '../../state/useRemoval';
 import { useBench, useJob, useView } from '../../state/benchStore';
 import type { Piece } from '../../state/piece';
@@ -143,49 +144,6 @@ export function PieceProof({ piece, take }: { piece: Piece; take: RemovalState['
         <TakeAway take={take} />
       </Fold>
     </>
-  );
-}
-
-const FAULT_WORDS = { 'too-deep': 'too deep', stands: 'cut, should stand', left: 'left', tab: 'tab missing' } as const;
-
-/** What was meant against what is cut: the worst places, each a click away. */
-function Judged({ verdict: { faults, slackMm } }: { verdict: VerdictView }) {
-  const bench = useBench();
-  const { units } = useJob();
-  const show = ({ at: [x, y], timeS }: VerdictView['faults'][number]) =>
-    bench.view.setState({ cursor: { x, y }, ...(timeS < Infinity ? { playing: false, playS: timeS } : {}) });
-  if (faults.length === 0) {
-    return (
-      <p className="why" data-testid="verdict">
-        As the job means it: nothing too deep and nothing left, to within {(1000 * slackMm).toFixed(0)} µm.
-      </p>
-    );
-  }
-  return (
-    <table className="figures faults" data-testid="verdict">
-      <caption>Not as the job means it, the worst first</caption>
-      <thead>
-        <tr>
-          <th scope="col">Where</th>
-          <th scope="col">by, {units}</th>
-          <th scope="col">mm²</th>
-        </tr>
-      </thead>
-      <tbody>
-        {faults.map((f, k) => (
-          <tr key={k}>
-            <td>
-              <Button size="sm" variant="link" className="p-0" onClick={() => show(f)}>
-                {f.letter || f.cut}
-              </Button>{' '}
-              {FAULT_WORDS[f.kind]}
-            </td>
-            <td>{f.kind === 'tab' ? '–' : formatLength(Math.abs(f.depthMm - f.wantedMm), units)}</td>
-            <td>{f.kind === 'tab' ? '–' : f.areaMm2.toFixed(f.areaMm2 < 1 ? 2 : 1)}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
   );
 }
 

@@ -17,6 +17,7 @@ import type { Planning } from '../../state/usePlanning';
 import type { RemovalState } from '../../state/useRemoval';
 import { FindingList } from '../FindingList';
 import { useToolPlace } from '../playhead';
+import { Judged } from './Judged';
 import { countLines } from '../programView';
 import { AtTheMachine, SheetButton } from './program/AtTheMachine';
 import { LastDownload, useLastDownload } from './program/LastDownload';
@@ -218,6 +219,7 @@ function Foreign({ base }: { base: PlanView }) {
               {note[0]!.toUpperCase() + note.slice(1)}.
             </p>
           ))}
+          {piece.verdict && <Judged verdict={piece.verdict} />}
           {piece.dangers.length > 0 ? (
             <FindingList findings={piece.dangers.map((d) => d.finding)} />
           ) : (
