@@ -19,13 +19,17 @@ export function Judged({ verdict: { faults, slackMm } }: { verdict: VerdictView 
     );
   }
   return (
-    <table className="figures faults" data-testid="verdict">
-      <caption>Not as the job means it, the worst first</caption>
+    <table className="figures caption-top" data-testid="verdict">
+      <caption className="why py-0">Not as the job means it, the worst first</caption>
       <thead>
         <tr>
           <th scope="col">Where</th>
-          <th scope="col">by, {units}</th>
-          <th scope="col">mm²</th>
+          <th scope="col" className="text-end">
+            by, {units}
+          </th>
+          <th scope="col" className="text-end">
+            mm²
+          </th>
         </tr>
       </thead>
       <tbody>
@@ -37,7 +41,7 @@ export function Judged({ verdict: { faults, slackMm } }: { verdict: VerdictView 
               </Button>{' '}
               {FAULT_WORDS[f.kind]}
             </td>
-            <td>{f.kind === 'tab' ? '–' : formatLength(Math.abs(f.depthMm - f.wantedMm), units)}</td>
+            <td className="text-end">{f.kind === 'tab' ? '–' : formatLength(Math.abs(f.depthMm - f.wantedMm), units)}</td>
             <td>{f.kind === 'tab' ? '–' : f.areaMm2.toFixed(f.areaMm2 < 1 ? 2 : 1)}</td>
           </tr>
         ))}
