@@ -45,6 +45,8 @@ const CLEAR_MM = 0.002;
 const LEAST_FLANK_RAD = 0.01;
 /** Directions in which a blunt tip is moved aside. */
 const CLIMB_WAYS = 8;
+/** A corner is one that stays the nearest for 10° to one side, tangent: more than the corners of a flattened curve. */
+const CORNER_TAN = Math.tan(Math.PI / 18);
 /** … and by so much smaller steps where none is deeper. */
 const CLIMB_SHRINK = 0.6;
 /** A print is not sought wider than so many times that of an upright tool. */
@@ -265,7 +267,7 @@ function answerRoof({ region, profile, limitMm, sunkMm, beginMm, millFlatMm }: R
 }
 
 function answerBand(band: BandMeaning, work: Work): Answerer {
-  const { lines, isClosed, side, depthMm, leastMm, wallMm, profile, radiusMm, spreadMm } = band;
+  const { lines, isClosed, side, depthMm, leastMm, wallMm, profile, radiusMm, spreadMm, isSharp } = band;
   const outlines = new Outlines(lines, isClosed, work);
   const print = Math.min(radiusMm, profile.halfWidthAt(depthMm));
   const wayMm = side === 'on' ? 0 : wallMm + print;
@@ -308,7 +310,13 @@ function answerBand(band: BandMeaning, work: Work): Answerer {
     }
   };
   const curvature = new Float64Array(2);
-  const askBeside = (x: number, y: number, slackMm: number, out: Depths): void => {
+  /** Whether a corner wider than a curve's own is what a place is nearest to: round it a sharp way runs out to a point, not about it. */
+  const isBesideCorner = (x: number, y: number, nearX: number, nearY: number): boolean =>
+    [CORNER_TAN, -CORNER_TAN].some((t) => {
+      const at = outlines.findNearest(x - t * (y - nearY), y + t * (x - nearX), reach);
+      return at !== null && Math.hypot(at.x - nearX, at.y - nearY) < SAME_WALL_MM;
+    });
+  const askBeside = (x: number, y: number, slackMm: number, out: Depths, foundMm: number): void => {
     const near = outlines.findNearest(x, y, reach);
     if (!near) return;
     const away = near.lateralMm;
@@ -329,17 +337,19 @@ function answerBand(band: BandMeaning, work: Work): Answerer {
     if (outlines.findClearance(qx, qy, depthMm, profile, reach) < wallMm - 2e-3) return;
     work.frameInto(x, y, ray);
     const rim = curvature[0]! > 0 ? Math.max(0, curvature[0]!) * radiusMm * radiusMm * 0.5 : 0;
-    out.mustMm = Math.max(0, cutFrom(qx, qy, leastMm, slackMm + 2e-3) - 2 * slack - 2 * hollow - Math.min(rim, 0.01));
+    const must = cutFrom(qx, qy, leastMm, slackMm + 2e-3) - 2 * slack - 2 * hollow - Math.min(rim, 0.01);
+    if (must > foundMm && isSharp && isBesideCorner(x, y, near.x, near.y)) return;
+    out.mustMm = Math.max(0, must);
   };
   return {
     form: 'band',
     box: growBox(outlines.box, widenAll(reach), work),
     deepestMm: depthMm,
     outlines,
-    ask(x, y, slackMm, out) {
+    ask(x, y, slackMm, out, foundMm) {
       out.mustMm = out.mayMm = 0;
       if (side === 'on') askOn(x, y, slackMm, out);
-      else askBeside(x, y, slackMm, out);
+      else askBeside(x, y, slackMm, out, foundMm);
     },
   };
 }

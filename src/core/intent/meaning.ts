@@ -49,6 +49,8 @@ export interface BandMeaning {
   radiusMm: number;
   /** How much farther from the shape the cutter may go: leads, loops and corners run out to a point. */
   spreadMm: number;
+  /** Whether the way runs out to a point at corners, not about them. */
+  isSharp: boolean;
 }
 
 /** Holes of a drill's own shape. */

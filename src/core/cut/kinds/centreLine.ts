@@ -42,7 +42,7 @@ export const centreLine: CutKind<typeof schema> = {
     }
     const lines = concatRings(lettering.map((l) => l.lines));
     if (isEmptyRings(lines)) return { forms: [] };
-    const way = { side: 'on', isClosed: false, wallMm: 0, spreadMm: 0 } as const;
+    const way = { side: 'on', isClosed: false, wallMm: 0, spreadMm: 0, isSharp: false } as const;
     return { forms: [{ form: 'band', lines, ...way, depthMm, leastMm: depthMm, profile, radiusMm }] };
   },
   *plan(cut, lettering, context) {

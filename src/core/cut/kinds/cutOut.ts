@@ -88,8 +88,8 @@ export const cutOut: CutKind<typeof schema> = {
     const floor = Math.min(depthMm, work.wallAt((box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2));
     const leastMm = tabs ? Math.max(0, floor - tabs.thicknessMm) : depthMm;
     const way = byPlace
-      ? ({ isClosed: false, side: 'on', spreadMm: 0 } as const)
-      : ({ isClosed: true, side: 'outside', spreadMm: 2 * cut.leadRadiusMm + 1 } as const);
+      ? ({ isClosed: false, side: 'on', spreadMm: 0, isSharp: false } as const)
+      : ({ isClosed: true, side: 'outside', spreadMm: 2 * cut.leadRadiusMm + 1, isSharp: false } as const);
     return {
       forms: [{ form: 'band', lines, ...way, depthMm, leastMm, wallMm: 0, profile, radiusMm }],
       ...(tabs && {

@@ -74,6 +74,7 @@ export const outline: CutKind<typeof schema> = {
           profile,
           radiusMm,
           spreadMm,
+          isSharp: corners !== 'round',
         },
       ],
     };
