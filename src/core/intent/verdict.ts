@@ -99,9 +99,9 @@ export function* judgeField(setup: Setup, lettering: Lettering, field: DepthFiel
   const intent = createIntent(setup, lettering);
   const judge = new Judge(setup, intent, field, slackMm, depthSlackMm);
   yield* judge.run();
-  const faults = gather(setup, judge.suspects);
+  const { faults, faulty } = gather(setup, judge.suspects);
   faults.push(...findTabFaults(setup, intent, field));
-  return { faults: faults.slice(0, MOST_FAULTS), asked: judge.asked, cells: judge.cells, slackMm, map: toMap(judge.suspects) };
+  return { faults: faults.slice(0, MOST_FAULTS), asked: judge.asked, cells: judge.cells, slackMm, map: toMap(faulty) };
 }
 
 const toMap = (suspects: readonly Suspect[]): FaultMap => ({
@@ -326,7 +326,7 @@ function linesOf({ meaning }: Layer, work: Setup['work']): { xy: Float64Array[];
 }
 
 /** Faulty cells of one kind and cut that lie together are one fault, told at its worst place. */
-function gather({ work }: Setup, suspects: readonly Suspect[]): Fault[] {
+function gather({ work }: Setup, suspects: readonly Suspect[]): { faults: Fault[]; faulty: Suspect[] } {
   const left = new Set(suspects.map((_, i) => i));
   const cells = new Map<string, number[]>();
   const keyOf = (s: Suspect, dx = 0, dy = 0): string =>
@@ -334,6 +334,7 @@ function gather({ work }: Setup, suspects: readonly Suspect[]): Fault[] {
   suspects.forEach((s, i) => cells.set(keyOf(s), [...(cells.get(keyOf(s)) ?? []), i]));
   const metric = new Float64Array(3);
   const faults: Fault[] = [];
+  const faulty: Suspect[] = [];
   for (const first of left) {
     left.delete(first);
     const open = [first];
@@ -350,11 +351,13 @@ function gather({ work }: Setup, suspects: readonly Suspect[]): Fault[] {
     const stretch = Math.sqrt(Math.max(0, metric[0]! * metric[2]! - metric[1]! * metric[1]!));
     const areaMm2 = stretch * own.reduce((sum, i) => sum + suspects[i]!.areaMm2, 0);
     const { layer, run, kind, wantedMm } = worst.fault;
+    // What is too little to be told of is not shown either.
+    if (areaMm2 < LEAST_AREA_MM2[kind]) continue;
+    for (const i of own) faulty.push(suspects[i]!);
     const arts = layer?.arts ?? [];
     const letter = arts.map((art) => art.letters[findLetter(art, worst.x, worst.y)]?.char).find((c) => c !== undefined) ?? '';
     faults.push({ kind, run, letter, at: [worst.x, worst.y], depthMm: worst.depthMm, wantedMm, areaMm2, motion: worst.motion });
   }
-  return faults
-    .filter((f) => f.areaMm2 >= LEAST_AREA_MM2[f.kind])
-    .sort((a, b) => Math.abs(b.depthMm - b.wantedMm) * b.areaMm2 - Math.abs(a.depthMm - a.wantedMm) * a.areaMm2);
+  faults.sort((a, b) => Math.abs(b.depthMm - b.wantedMm) * b.areaMm2 - Math.abs(a.depthMm - a.wantedMm) * a.areaMm2);
+  return { faults, faulty };
 }
