@@ -89,7 +89,8 @@ describe('a blank that is not round', () => {
     expect(figures.taperMm).toBeCloseTo(OFF.taper * 74, 3);
     const words = describeMeasured(figures, setup.job.blank, (mm) => `${mm.toFixed(3)} mm`).map((w) => w.text);
     expect(words.join(' ')).toMatch(/runs out by 0\.300 mm .* towards turn 40°/);
-    expect(words.join(' ')).toMatch(/thicker at the far end/);
+    // The radius grows by the taper, the diameter by twice that: half of it over the middle at either end.
+    expect(words.join(' ')).toContain(`${(OFF.taper * 74).toFixed(3)} mm thicker at the far end than in its middle, and as much thinner`);
   });
 
   it('is told the same from places that are not even all round', () => {
@@ -105,6 +106,20 @@ describe('a blank that is not round', () => {
     expect(figures.eccentric!.turnDeg).toBeCloseTo(OFF.deg, 1);
     expect(figures.meanMm).toBeCloseTo(OFF.taper * 40, 3);
     expect(figures.restMm).toBeLessThan(0.001);
+  });
+
+  it('whose axis is bowed is said to be, where and by how much, and its run-out at a place is that place’s own', () => {
+    const xMm = [10, 25, 40, 55, 70],
+      turnDeg = [-180, -90, 0, 90];
+    const axisMm = [0.02, 0.05, 0.3, 0.12, 0.1];
+    const mm = axisMm.map((off) => turnDeg.map((d) => off * Math.cos(d * DEG)));
+    const { eccentric } = measureFigures({ xMm, turnDeg, mm }, setup.surface);
+    expect(eccentric).toMatchObject({ bowXMm: 40 });
+    expect(eccentric!.bowMm).toBeCloseTo(0.3 - 0.06, 9);
+    expect(eccentric!.mm).toBeCloseTo(0.02, 9);
+    expect(eccentric!.endMm).toBeCloseTo(0.1, 9);
+    const words = describeMeasured(measureFigures({ xMm, turnDeg, mm }, setup.surface), setup.job.blank, (v) => `${v.toFixed(2)} mm`);
+    expect(words.map((w) => w.text).join(' ')).toContain('bowed: 40.00 mm along it lies 0.24 mm beside the straight line');
   });
 
   it('is told to be clamped anew where it runs out far, and to be another size where it is', () => {
@@ -293,6 +308,16 @@ describe('a probing program', () => {
     }
   });
 
+  it('of another Y, or of none, is not let out', () => {
+    const setup = createSetup(base());
+    const made = writeProbeProgram(setup, PROBE_DEFAULTS);
+    if (!made.ok) throw new Error(made.error.kind);
+    expect(made.text).toContain(' Y0. ');
+    const faultsOf = (text: string): string[] => proveProbeProgram(setup, text, made.places, PROBE_DEFAULTS).faults;
+    expect(faultsOf(made.text.replace(' Y0. ', ' Y2. '))[0]).toMatch(/misses its place by 2\.000 mm/);
+    expect(faultsOf(made.text.replace(/ ?Y[-.\d]+/g, ''))[0]).toBe('no line says where Y is to stand');
+  });
+
   it('that would leave the machine says so, and touches what is under the lettering alone', () => {
     const zero = { ...base().zero, centreMm: { xMm: 0, yMm: 0, zMm: -60 } };
     const setup = createSetup({ ...base(), machine: TABLE_MACHINE, zero, blank: { ...base().blank, lengthMm: 120 } as Blank });
@@ -372,6 +397,44 @@ describe('files of touches', () => {
     expect(refusal(`(probe log)\nX,Y,Z,A\n${bare.map((l) => l.split(' ').join(',')).join('\n')}`)).toBe('taken');
     expect(refusal(bare.join('\r\n'))).toBe('taken');
   });
+  describe('with one that is false', () => {
+    const own = { ...PROBE_DEFAULTS, along: 8, round: 10 };
+    const lines = touch(setup, own).split('\n');
+    const NUMBERS = /([XYZA])(\S+)/g;
+    const spoil = (k: number, by: Partial<Record<string, number>>): string =>
+      lines
+        .map((l, i) => (i === k ? l.replace(NUMBERS, (_, a: string, v: string) => `${a}${(Number(v) + (by[a] ?? 0)).toFixed(5)}`) : l))
+        .join('\n');
+    const told = (text: string, accept: string[] = []) => readProbeResults(text, setup, own, 0, { searchMm: 2, accept });
+    it('are refused by line and place, whatever it is off by, and taken once it is accepted by name', () => {
+      expect(told(lines.join('\n')).ok).toBe(true);
+      for (const k of [0, 7, 33, 79])
+        for (const z of [-6, -2, -1.2, 0.6, 1.9, 9]) {
+          const read = told(spoil(k, { Z: z }));
+          if (read.ok) throw new Error(`a touch ${z} mm off at ${k} was taken`);
+          // Along one line and back along the next.
+          const round = Math.floor(k / 8);
+          const name = `${round % 2 ? 8 - (k % 8) : (k % 8) + 1} along, ${round + 1} round`;
+          expect(read.error.lines).toHaveLength(1);
+          expect(read.error.lines[0]).toContain(name);
+          if (Math.abs(z) > 2.2) expect(read.error).toMatchObject({ doubted: [], lines: [expect.stringContaining(`line ${k + 1}: `)] });
+          // What the search can have found may be so; a touch at its very end may not.
+          else if (z > -1.5) {
+            expect(read.error.doubted).toEqual([name]);
+            expect(told(spoil(k, { Z: z }), [name]).ok).toBe(true);
+            expect(told(spoil(k, { Z: z }), ['1 along, 5 round']).ok).toBe(false);
+          }
+        }
+    });
+    it('are refused where a search ended without a touch, and where one was made beside its place', () => {
+      const ended = (l: string): string => l.replace(/Z\S+/, `Z18.00000`);
+      const read = told(lines.map((l, k) => (k === 12 ? ended(l) : l)).join('\n'));
+      expect(read.ok ? '' : read.error.lines.join()).toMatch(/line 13: the search at 4 along, 2 round ended without a touch, 2 mm under/);
+      const aside = told(lines.map((l) => l.replace(/Y(\S+)/, (_, y: string) => `Y${(Number(y) + 1.5).toFixed(5)}`)).join('\n'));
+      expect(aside.ok ? '' : aside.error.lines[0]).toMatch(/line 1: the touch at 1 along, 1 round was made 1\.50 mm beside/);
+    });
+  });
+
   it('are refused with what is wrong: gaps, doubles, no numbers, another unit, another grid', () => {
     const lines = good.split('\n');
     expect(refusal(lines.slice(1).join('\n'))).toMatch(/1 of 8 places are missing: 1 along, 1 round/);

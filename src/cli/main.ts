@@ -269,6 +269,7 @@ program
   .option('--touches <file>', 'log of the probe: one line a touch, X Y Z and what turns')
   .option('--ball <mm>', 'diameter of the probe’s ball', String(PROBE_DEFAULTS.ballMm))
   .option('--search <mm>', 'how far over and under the drawn surface it is sought', String(PROBE_DEFAULTS.searchMm))
+  .option('--accept-touch <place>', 'a place that is right though it stands out, as "3 along, 5 round"; may be repeated', collect, [])
   .action(async (file: string, options: ProbeOptions) => {
     const job = await readJob(file);
     if (!job) return;

@@ -16,6 +16,7 @@ export interface ProbeOptions {
   ball: string;
   search: string;
   underLettering?: boolean;
+  acceptTouch?: string[];
 }
 
 function refuse(why: string): void {
@@ -42,7 +43,10 @@ export async function probeBlank(setup: Setup, within: Box | null, options: Prob
   if (!(searchMm > 0 && searchMm <= 50)) return refuse(`--search ${options.search}: give a way in mm, more than 0 and at most 50`);
   await mkdir(path.dirname(path.resolve(options.out)), { recursive: true });
   if (options.touches !== undefined) {
-    const read = readProbeResults(await readFile(options.touches, 'utf8'), setup, grid, ballMm);
+    const read = readProbeResults(await readFile(options.touches, 'utf8'), setup, grid, ballMm, {
+      searchMm,
+      accept: options.acceptTouch,
+    });
     if (!read.ok) {
       for (const line of read.error.lines) complain(`${options.touches}: ${line}`);
       process.exitCode = EXIT_INVALID;

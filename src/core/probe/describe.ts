@@ -12,8 +12,11 @@ export interface MeasuredFigures {
   meanMm: number;
   /** Whether only an arc of a round blank was touched: where its axis lies and how thick it is cannot be told apart. */
   arc: boolean;
-  /** How far the axis of a round blank lies beside the rotary's, and at which turn it stands out, at the first and the last place along. */
-  eccentric: { mm: number; turnDeg: number; endMm: number; endTurnDeg: number } | null;
+  /**
+   * How far the axis of a round blank lies beside the rotary's, and at which turn it stands out, at the first and the last place along; and
+   * where between them it lies farthest beside the straight line through both: an axis that is bowed.
+   */
+  eccentric: { mm: number; turnDeg: number; endMm: number; endTurnDeg: number; bowMm: number; bowXMm: number } | null;
   /** By how much the radius, or the height, grows from the first place along to the last. */
   taperMm: number;
   /** Tilt across a blank that does not turn, mm over its probed width; its middle over its corners, or over its edge if it has none. */
@@ -57,8 +60,14 @@ export function measureFigures(measured: Pick<Measured, 'xMm' | 'turnDeg' | 'mm'
       ),
     ] as const;
     const axisAt = (x: number): [number, number] => [along[0].at(x), along[1].at(x)];
-    const [c0, s0] = axisAt(xMm[0]!),
-      [c1, s1] = axisAt(xMm[nx - 1]!);
+    // What is told of a place is that place's own.
+    const { cos: c0, sin: s0 } = rings[0]!,
+      { cos: c1, sin: s1 } = rings[nx - 1]!;
+    const bow = rings.map(({ cos, sin }, i) => {
+      const share = length > 0 ? (xMm[i]! - xMm[0]!) / length : 0;
+      return Math.hypot(cos - c0 - share * (c1 - c0), sin - s0 - share * (s1 - s0));
+    });
+    const bowed = bow.indexOf(Math.max(...bow));
     let rest = 0;
     mm.forEach((row, i) => {
       const [c, s] = axisAt(xMm[i]!);
@@ -70,7 +79,10 @@ export function measureFigures(measured: Pick<Measured, 'xMm' | 'turnDeg' | 'mm'
     const toDeg = (c: number, s: number): number => Math.atan2(s, c) / DEG;
     return {
       ...base,
-      eccentric: { mm: Math.hypot(c0, s0), turnDeg: toDeg(c0, s0), endMm: Math.hypot(c1, s1), endTurnDeg: toDeg(c1, s1) },
+      eccentric: {
+        ...{ mm: Math.hypot(c0, s0), turnDeg: toDeg(c0, s0), endMm: Math.hypot(c1, s1), endTurnDeg: toDeg(c1, s1) },
+        ...{ bowMm: bow[bowed]!, bowXMm: xMm[bowed]! },
+      },
       across: null,
       restMm: rest,
     };
@@ -166,6 +178,12 @@ export function describeMeasured(figures: MeasuredFigures, blank: Blank, say: (m
       if (skew > Math.max(NOTHING_MM, 0.3 * worst))
         tell(`It wobbles: ${say(eccentric.mm)} at the first place along and ${say(eccentric.endMm)} at the last.`);
     }
+    if (eccentric.bowMm > NOTHING_MM)
+      tell(
+        `Its axis is bowed: ${say(eccentric.bowXMm)} along it lies ${say(eccentric.bowMm)} beside the straight line through its ends.` +
+          (eccentric.bowMm > CLAMP_ANEW_MM ? ' Support it, clamp it shorter, or take another.' : ''),
+        eccentric.bowMm > CLAMP_ANEW_MM,
+      );
     if (Math.abs(meanMm) > SIZE_MM)
       tell(
         blank.kind === 'cylinder'
@@ -174,7 +192,9 @@ export function describeMeasured(figures: MeasuredFigures, blank: Blank, say: (m
         Math.abs(meanMm) > 10 * SIZE_MM,
       );
     if (Math.abs(taperMm) > NOTHING_MM)
-      tell(`It is ${say(Math.abs(2 * taperMm))} thicker at the ${taperMm > 0 ? 'far' : 'datum'} end than drawn.`);
+      tell(
+        `It tapers: it is ${say(Math.abs(taperMm))} thicker at the ${taperMm > 0 ? 'far' : 'datum'} end than in its middle, and as much thinner at the other.`,
+      );
   } else if (figures.arc) {
     if (Math.abs(meanMm) > SIZE_MM)
       tell(

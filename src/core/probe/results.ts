@@ -5,14 +5,30 @@ import type { Setup } from '../pipeline/setup';
 import { AXIS_LETTERS } from '../program/motions';
 import { fromTurnDeg } from '../surface/surface';
 import { goOnPast } from './goOn';
-import { hashBlank, isTouched, listPlaces, type ProbeGrid } from './grid';
+import { findDoubts } from './doubts';
+import { hashBlank, isArc, isTouched, listPlaces, type ProbeGrid } from './grid';
 
 /** What is wrong with what a probe left, each in a line. */
 export interface ResultsRefusal {
   kind: 'unreadable';
   lines: string[];
+  /** Places that are in the way by what was found there alone, by name: they can be accepted. Empty where more is wrong. */
+  doubted: string[];
 }
 
+/** What of a log is taken. */
+export interface TakenTouches {
+  /** How far over and under the drawn surface the probe sought, mm: it cannot have found more. */
+  searchMm?: number;
+  /** Names of places that are right though they stand out, as a refusal names them. */
+  accept?: readonly string[];
+}
+
+/** Slack on what a search can have found, and on where it ends without a touch, mm. */
+const SEARCH_SLACK_MM = 0.02;
+
+/** A touch lies no farther than this beside the way along which its place is sought, mm: encoders and digits, not another Y zero. */
+const BESIDE_MM = 0.1;
 /** A touch belongs to a place of the grid if it is no farther from it than this share of the way to the next. */
 const NEAR_SHARE = 0.4;
 /** A surface farther from the drawn one than this is another blank, or another unit, mm. */
@@ -25,8 +41,15 @@ const MOST_NAMED = 4;
  * semicolons, or under a head that names the columns. Common practice of controls that log probes, no source. Lines that begin with a
  * bracket or a sign for remarks are left out.
  * @param ballMm Diameter of the probe's ball: where the tool leans it touches beside its lowest place.
+ * @returns The map; or why not: also where a search ended without a touch, or a touch stands out of those beside it and is not accepted.
  */
-export function readProbeResults(text: string, setup: Setup, grid: ProbeGrid, ballMm: number): Result<Measured, ResultsRefusal> {
+export function readProbeResults(
+  text: string,
+  setup: Setup,
+  grid: ProbeGrid,
+  ballMm: number,
+  { searchMm = Infinity, accept = [] }: TakenTouches = {},
+): Result<Measured, ResultsRefusal> {
   const rows = readRows(
     text,
     setup.kinematics.axes.map((a) => a.letter),
@@ -57,35 +80,64 @@ export function readProbeResults(text: string, setup: Setup, grid: ProbeGrid, ba
     const facing = Math.max(0.2, axis[0]! * frame[3]! + axis[1]! * frame[4]! + axis[2]! * frame[5]!);
     // Along the tool; a ball that leans touches the surface beside its lowest place.
     const off = at.heightMm / facing - (ballMm / 2) * (1 / facing - 1);
+    const alongTool = at.heightMm / facing;
+    const besideMm = measureBeside(tip, frame, axis);
     farthestMm = Math.max(farthestMm, Math.abs(off));
-    if (mm[i]![j] !== null) lines.push(`line ${line}: the place ${i + 1} along, ${j + 1} round was touched before`);
+    const name = nameOf(i, j);
+    if (alongTool < SEARCH_SLACK_MM - searchMm)
+      lines.push(
+        `line ${line}: the search at ${name} ended without a touch, ${searchMm} mm under the drawn surface: touch it again, or seek farther`,
+      );
+    else if (alongTool > searchMm + SEARCH_SLACK_MM)
+      lines.push(
+        `line ${line}: the touch at ${name} lies ${off.toFixed(2)} mm over the drawn surface, where a search of ${searchMm} mm had not begun: touch it again`,
+      );
+    else if (besideMm > BESIDE_MM)
+      lines.push(
+        `line ${line}: the touch at ${name} was made ${besideMm.toFixed(2)} mm beside the way that its search takes: set the zero of what does not turn anew, or take the log of this job’s own program`,
+      );
+    if (mm[i]![j] !== null) lines.push(`line ${line}: the place ${name} was touched before`);
     else mm[i]![j] = off;
   }
   if (farthestMm > MOST_OFF_MM) {
     const other = job.machine.programUnit === 'in' ? 'millimetres' : 'inches';
-    return err({
-      kind: 'unreadable',
-      lines: [
-        `the touches lie up to ${farthestMm.toFixed(0)} mm from the drawn blank: another zero, another blank, or ${other} in the file`,
-      ],
-    });
+    return refuse([
+      `the touches lie up to ${farthestMm.toFixed(0)} mm from the drawn blank: another zero, another blank, or ${other} in the file`,
+    ]);
   }
   const missing = mm.flatMap((row, i) =>
-    row.flatMap((v, j) => (v === null && isTouched(surface, xMm[i]!, turnDeg[j]!) ? [`${i + 1} along, ${j + 1} round`] : [])),
+    row.flatMap((v, j) => (v === null && isTouched(surface, xMm[i]!, turnDeg[j]!) ? [nameOf(i, j)] : [])),
   );
   if (missing.length > 0)
     lines.push(
       `${missing.length} of ${xMm.length * ys.length} places are missing: ${missing.slice(0, MOST_NAMED).join('; ')}${missing.length > MOST_NAMED ? '; and more' : ''}`,
     );
-  if (lines.length > 0) return err({ kind: 'unreadable', lines });
-  return ok(
-    createMeasured(
-      setup,
-      grid,
-      mm.map((row) => row.map((v) => v ?? NaN)),
-    ),
-  );
+  if (lines.length > 0) return refuse(lines);
+  const found = mm.map((row) => row.map((v) => v ?? NaN));
+  const isRing = surface.periodMm !== null && !isArc(turnDeg);
+  const doubts = findDoubts(found, isRing, (i, j) => accept.includes(nameOf(i, j)));
+  if (doubts.length > 0)
+    return refuse(
+      doubts.map(
+        ({ along, round, byMm }) =>
+          `${nameOf(along, round)} stands ${Math.abs(byMm).toFixed(2)} mm ${byMm > 0 ? 'over' : 'under'} the places beside it: dirt, a chip, or a false touch. Touch it again, or accept it by its name if the blank really is so`,
+      ),
+      doubts.map(({ along, round }) => nameOf(along, round)),
+    );
+  return ok(createMeasured(setup, grid, found));
 }
+
+/** How far a touch lies beside the line through its place along the tool, mm. */
+function measureBeside(tip: Float64Array, place: Float64Array, axis: Float64Array): number {
+  const off = [0, 1, 2].map((k) => tip[k]! - place[k]!);
+  const along = off.reduce((sum, d, k) => sum + d * axis[k]!, 0);
+  return Math.hypot(...off.map((d, k) => d - along * axis[k]!));
+}
+
+const nameOf = (along: number, round: number): string => `${along + 1} along, ${round + 1} round`;
+
+const refuse = (lines: string[], doubted: string[] = []): { ok: false; error: ResultsRefusal } =>
+  err({ kind: 'unreadable', lines, doubted });
 
 /** A map from its entries; it goes on over places beside the blank, which nobody touches (NaN), as it is at the nearest that are on it. */
 export function createMeasured({ job, surface }: Setup, grid: ProbeGrid, mm: number[][]): Measured {
@@ -143,8 +195,6 @@ function readRows(text: string, letters: readonly string[]): Result<Row[], Resul
     if (bad !== undefined) lines.push(`line ${k + 1}: there is no number for ${bad}`);
     else rows.push({ line: k + 1, words });
   });
-  if (lines.length > 0) return err({ kind: 'unreadable', lines });
-  return rows.length > 0
-    ? ok(rows)
-    : err({ kind: 'unreadable', lines: ['there is no touch in it: one line a touch, with X Y Z and what turns'] });
+  if (lines.length > 0) return refuse(lines);
+  return rows.length > 0 ? ok(rows) : refuse(['there is no touch in it: one line a touch, with X Y Z and what turns']);
 }

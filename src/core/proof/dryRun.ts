@@ -15,7 +15,7 @@ export interface DryRunProof {
   topMm: number;
   /** Whether the spindle stands still all along. */
   still: boolean;
-  /** What cannot be read of it, in number; but for lines that are too long. */
+  /** What cannot be read of it, and axes that no line places, in number; but for lines that are too long. */
   faults: number;
   /** Where it goes farther than the machine can, and what is longer than it takes. */
   beyond: Finding[];
@@ -39,6 +39,7 @@ export function proveDryRun(setup: Pick<Setup, 'job' | 'kinematics' | 'runs' | '
   for (const reading of readings) {
     const { motions } = reading;
     const way = new TipWay(setup.kinematics, reading);
+    proof.faults += way.unplaced.length;
     for (let m = 0; m < motions.count; m++) {
       if (motions.spindleRpm[m] !== 0) proof.still = false;
       proof.topMm = Math.max(proof.topMm, motions.end[AXIS_COUNT * m + 2]!);

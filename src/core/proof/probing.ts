@@ -38,6 +38,7 @@ export function proveProbeProgram(
   const { motions } = reading;
   const faults = reading.faults.filter((f) => !f.tooLong).map((f) => `line ${f.line + 1}: ${f.text}`);
   const way = new TipWay(kinematics, reading);
+  faults.push(...way.unplaced.map((letter) => `no line says where ${letter} is to stand`));
   const say = (m: number, what: string): void => void faults.push(`line ${motions.line[m]! + 1}: ${what}`);
   let touches = 0,
     least = Infinity,

@@ -13,6 +13,8 @@ export class TipWay {
   /** Where the axes stand there, in the order of the kinematics. */
   readonly values: Float64Array;
   private readonly index: readonly number[];
+  /** Axes that no line places: nothing is known of where the tool is. */
+  readonly unplaced: string[];
   /** Motion by which every axis is placed: before that nothing is known of where the tool is. */
   private readonly placed: number;
 
@@ -21,7 +23,8 @@ export class TipWay {
     private readonly reading: Pick<ProgramReading, 'motions' | 'placedBy'>,
   ) {
     this.index = kinematics.axes.map((a) => AXIS_LETTERS.indexOf(a.letter));
-    this.placed = Math.max(0, ...this.index.map((k) => reading.placedBy[k]!));
+    this.unplaced = this.index.filter((k) => reading.placedBy[k]! < 0).map((k) => AXIS_LETTERS[k]!);
+    this.placed = this.unplaced.length > 0 ? Infinity : Math.max(0, ...this.index.map((k) => reading.placedBy[k]!));
     this.values = new Float64Array(this.index.length);
   }
 

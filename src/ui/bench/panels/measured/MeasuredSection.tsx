@@ -44,7 +44,7 @@ export function MeasuredSection({ lettering }: { lettering: LetteringView | null
   const [typed, setTyped] = useState(PROBE_DEFAULTS);
   const [part, setPart] = useState<Part>('all');
   const settings: ProbeSettings = { ...typed, within: part === 'lettering' && lettering ? getLetteringBox(lettering) : null };
-  const [told, setTold] = useState<{ wrong: boolean; lines: string[] } | null>(null);
+  const [told, setTold] = useState<{ wrong: boolean; lines: string[]; accept?: () => void } | null>(null);
   const [typing, setTyping] = useState(false);
   const setup = useMemo(() => createSetupOn({ ...job, measured: null }, surface), [job, surface]);
   const put = (patch: Partial<ProbeSettings>): null => {
@@ -77,9 +77,16 @@ export function MeasuredSection({ lettering }: { lettering: LetteringView | null
     });
   };
   const takeResults = async (file: File) => takeText(await file.text(), file.name, settings.ballMm);
-  const takeText = (text: string, name: string, ballMm: number) => {
-    const read = readProbeResults(text, setup, settings, ballMm);
-    if (!read.ok) return setTold({ wrong: true, lines: [`${name} cannot be taken:`, ...read.error.lines.slice(0, FAULTS_SAID)] });
+  const takeText = (text: string, name: string, ballMm: number, accept: readonly string[] = []) => {
+    const read = readProbeResults(text, setup, settings, ballMm, { searchMm: settings.searchMm, accept });
+    if (!read.ok) {
+      const { lines, doubted } = read.error;
+      return setTold({
+        wrong: true,
+        lines: [`${name} cannot be taken:`, ...lines.slice(0, FAULTS_SAID)],
+        ...(doubted.length > 0 ? { accept: () => takeText(text, name, ballMm, [...accept, ...doubted]) } : {}),
+      });
+    }
     setTold(null);
     keep(read.value);
   };
@@ -165,6 +172,11 @@ export function MeasuredSection({ lettering }: { lettering: LetteringView | null
               {line}
             </p>
           ))}
+          {told.accept && (
+            <Button size="sm" variant="link" className="p-0" onClick={told.accept}>
+              They are right: take them
+            </Button>
+          )}
         </div>
       )}
       {typing && (
