@@ -49,6 +49,8 @@ const CLIMB_WAYS = 8;
 const CORNER_TAN = Math.tan(Math.PI / 18);
 /** … and by so much smaller steps where none is deeper. */
 const CLIMB_SHRINK = 0.6;
+/** Steps by which the way beside an outline is sought: of some millimetres to less than a micrometre. */
+const WAY_HALVINGS = 14;
 /** A print is not sought wider than so many times that of an upright tool. */
 const MOST_WIDENED = 12;
 /** A contact so near to another is the same wall's, mm, and so much more of the way from it: the deepest is not quite the nearest. */
@@ -90,9 +92,9 @@ function growBox(box: Box, byMm: number, work: Work): Box {
 
 function answerArea({ region, depthMm, wallMm, cutters }: AreaMeaning, work: Work): Answerer {
   const outlines = new Outlines(region, true, work);
-  const mills = cutters.map((tool) => {
+  const mills = cutters.map(({ tool, wallMm: offMm }) => {
     const profile = createProfile(tool);
-    return { profile, flatMm: profile.flatMm, radiusMm: getRadiusMm(tool), atSurfaceMm: profile.halfWidthAt(depthMm) };
+    return { offMm, profile, flatMm: profile.flatMm, radiusMm: getRadiusMm(tool), atSurfaceMm: profile.halfWidthAt(depthMm) };
   });
   const widest = Math.max(0, ...mills.map((m) => m.radiusMm));
   const reach = 2 * widest + wallMm + 1;
@@ -115,18 +117,19 @@ function answerArea({ region, depthMm, wallMm, cutters }: AreaMeaning, work: Wor
       const hollowMm = (Math.max(0, -curvature[1]!) * widest * widest) / 2;
       if (away > wallMm - slackMm || !isInside) out.mayMm = depthMm + rimMm + hollowMm;
       if (!isInside) return;
-      for (const { profile, flatMm, radiusMm, atSurfaceMm } of mills) {
+      for (const { offMm, profile, flatMm, radiusMm, atSurfaceMm } of mills) {
         // Where the cutter stands that reaches it: over it, or as far from the wall as the wall lets it.
         // A ray leaves the wall of a cutter that leans, and in a hollow.
         const aslant = depthMm * (Math.tan(lean) + Math.max(0, -curvature[1]!) * radiusMm);
-        const off = wallMm + atSurfaceMm + aslant - away;
+        const off = offMm + atSurfaceMm + aslant - away;
         let [qx, qy] = [x, y];
         if (off > 0) {
           if (!near || away < 1e-6 || off > radiusMm - slackMm) continue;
           qx += ((x - near.x) * (off - aslant + slackMm)) / away;
           qy += ((y - near.y) * (off - aslant + slackMm)) / away;
+          if (!outlines.isInside(qx, qy)) continue;
         }
-        if (outlines.findClearance(qx, qy, depthMm, profile, reach) < wallMm + (off > 0 ? 0 : slackMm)) continue;
+        if (outlines.findClearance(qx, qy, depthMm, profile, reach) < offMm + (off > 0 ? 0 : slackMm)) continue;
         const lost = off > 0 ? profile.heightAt(off + 2 * slackMm) : 0;
         if (!(lost < depthMm)) continue;
         const floor = CUSP_MM + (curvature[0]! > 0 ? RIM_MM : 0) + 2 * flatMm * Math.tan(lean) + leaning + 2 * hollowMm;
@@ -271,8 +274,9 @@ function answerBand(band: BandMeaning, work: Work): Answerer {
   const outlines = new Outlines(lines, isClosed, work);
   const print = Math.min(radiusMm, profile.halfWidthAt(depthMm));
   const wayMm = side === 'on' ? 0 : wallMm + print;
-  const reach = wayMm + print + spreadMm + 0.5;
-  const widenAll = (by: number): number => by * findMostWidened(lines, profile, work);
+  const widened = findMostWidened(lines, profile, work);
+  const reach = wayMm - print + 2 * print * (side === 'on' ? 1 : widened) + spreadMm + 0.5;
+  const widenAll = (by: number): number => by * widened;
   const ray = new Float64Array(6),
     pose = new Float64Array(6),
     tip = new Float64Array(3),
@@ -316,6 +320,17 @@ function answerBand(band: BandMeaning, work: Work): Answerer {
       const at = outlines.findNearest(x - t * (y - nearY), y + t * (x - nearX), reach);
       return at !== null && Math.hypot(at.x - nearX, at.y - nearY) < SAME_WALL_MM;
     });
+  /** How far from a place of the outline the cutter stands whose flank comes to it: nearer uphill of it than downhill. */
+  const findWay = (x: number, y: number, ux: number, uy: number): number => {
+    let low = 0,
+      high = wallMm + MOST_WIDENED * print;
+    for (let k = 0; k < WAY_HALVINGS; k++) {
+      const s = (low + high) / 2;
+      if (outlines.findClearance(x + s * ux, y + s * uy, depthMm, profile, reach) < wallMm) low = s;
+      else high = s;
+    }
+    return high;
+  };
   const askBeside = (x: number, y: number, slackMm: number, out: Depths, foundMm: number): void => {
     const near = outlines.findNearest(x, y, reach);
     if (!near) return;
@@ -328,10 +343,12 @@ function answerBand(band: BandMeaning, work: Work): Answerer {
     const slack = slackAt(x, y);
     work.curvatureInto(x, y, curvature);
     const hollow = (Math.max(0, -curvature[1]!) * radiusMm * radiusMm) / 2;
-    if (away > wallMm - slackMm && away < wayMm + print + spreadMm + slackMm) out.mayMm = depthMm + slack + hollow;
+    const widest = widenLeaning(print, profile, work, x, y);
+    if (away > wallMm - slackMm && away < wayMm - print + 2 * widest + spreadMm + slackMm) out.mayMm = depthMm + slack + hollow;
     if (away < 1e-6) return;
-    const by = (wayMm - away) / away;
-    const [qx, qy] = [x + by * (x - near.x), y + by * (y - near.y)];
+    const [ux, uy] = [(x - near.x) / away, (y - near.y) / away];
+    const way = work.alongNormal || profile.cotBeta === 0 ? wayMm : findWay(near.x, near.y, ux, uy);
+    const [qx, qy] = [near.x + way * ux, near.y + way * uy];
     // The way is there where nothing else is nearer.
     if (outlines.isInside(qx, qy) !== isInside) return;
     if (outlines.findClearance(qx, qy, depthMm, profile, reach) < wallMm - 2e-3) return;

@@ -16,8 +16,8 @@ export interface AreaMeaning {
   depthMm: number;
   /** Material left on the walls on purpose. */
   wallMm: number;
-  /** Every cutter that goes over it; one that reaches a place is enough. */
-  cutters: readonly Tool[];
+  /** Every cutter that goes over it, and how far off the walls it keeps; one that reaches a place is enough. */
+  cutters: readonly { tool: Tool; wallMm: number }[];
 }
 
 /** The roof over an outline under a cutter's own angle, cut off at a depth: what a V-carve leaves. */

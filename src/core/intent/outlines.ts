@@ -211,6 +211,8 @@ export class Outlines {
     const [e, f, g] = this.metric as unknown as [number, number, number];
     const det = Math.sqrt(Math.max(1e-12, e * g - f * f));
     const [spanX, spanY] = [(BOUND_SLACK * reachMm * Math.sqrt(g)) / det, (BOUND_SLACK * reachMm * Math.sqrt(e)) / det];
+    // All of them are met before the first is visited: a visitor may ask something of the outlines itself.
+    const places: number[] = [];
     for (const turn of this.turnsNear(y, spanY))
       for (const s of this.index.search(x - spanX, y + turn - spanY, x + spanX, y + turn + spanY)) {
         const own = this.meet(s, reachMm);
@@ -218,11 +220,12 @@ export class Outlines {
         const { share, lateralMm } = own;
         const o = 10 * s;
         const [ax, ay, bx, by] = [this.ends[o]!, this.ends[o + 1]!, this.ends[o + 5]!, this.ends[o + 6]!];
-        visit(ax + share * (bx - ax), ay + share * (by - ay) - turn, lateralMm);
+        places.push(ax + share * (bx - ax), ay + share * (by - ay) - turn, lateralMm);
         if (this.work.alongNormal) continue;
         // Under a tool that leans the place that cuts deepest is not the nearest.
-        for (const at of LEANING_SHARES) visit(ax + at * (bx - ax), ay + at * (by - ay) - turn, this.besideAxis(o, at));
+        for (const at of LEANING_SHARES) places.push(ax + at * (bx - ax), ay + at * (by - ay) - turn, this.besideAxis(o, at));
       }
+    for (let k = 0; k < places.length; k += 3) visit(places[k]!, places[k + 1]!, places[k + 2]!);
   }
 
   /** Distance of a place of a segment beside the axis of the pose that was asked last, mm. */

@@ -2,14 +2,18 @@ import { offsetRings } from '../base/boolean';
 import { getRing, type Rings } from '../base/rings';
 import type { Setup } from '../pipeline/setup';
 import type { DepthField } from '../removal/field';
+import { measureLength } from '../surface/length';
 import type { Intent } from './intent';
 import type { TabMeaning } from './meaning';
+import { Outlines } from './outlines';
 import type { Fault } from './verdict';
 
 /** A tab may be so much thinner, and so much shorter, before it is none, mm. */
 const THINNER_MM = 0.05;
 const SHORTER_MM = 0.3;
 const ARC_TOLERANCE_MM = 0.01;
+/** Steps by which a place of a way is set as far from its shape as the cutter is wide. */
+const SETTLINGS = 3;
 /** Places along a way lie so far apart, mm. */
 const STEP_MM = 0.1;
 /** Less of a way than this may be uncut besides its tabs, mm: where it begins and ends. */
@@ -36,33 +40,43 @@ export function findTabFaults(setup: Setup, intent: Intent, field: DepthField): 
   });
 }
 
-/** Middles of the cutter's ways, closed, sheet x and y in turn. */
-function listWays({ shapes, xMm, radiusMm }: TabMeaning, { work }: Setup): Float64Array[] {
+/** Middles of the cutter's ways, closed, sheet x and y in turn: as far from the shapes beside the tool as it is wide. */
+function listWays({ shapes, xMm, radiusMm }: TabMeaning, { work }: Pick<Setup, 'work'>): Float64Array[] {
   if (shapes.xy.length === 0) {
     const { minY, maxY } = work.domain;
     return [Float64Array.of(xMm, minY, xMm, maxY)];
   }
   const around: Rings = offsetRings(shapes, radiusMm, ARC_TOLERANCE_MM);
+  const outlines = new Outlines(shapes, true, work);
+  const settle = (x: number, y: number): [number, number] => {
+    let [px, py] = [x, y];
+    for (let k = 0; k < SETTLINGS; k++) {
+      const near = outlines.findNearest(px, py, 4 * radiusMm);
+      if (!near || near.lateralMm < radiusMm / 10) break;
+      const share = radiusMm / near.lateralMm;
+      [px, py] = [near.x + share * (px - near.x), near.y + share * (py - near.y)];
+    }
+    return [px, py];
+  };
   return Array.from({ length: around.starts.length - 1 }, (_, k) => {
     const ring = getRing(around, k);
-    return Float64Array.from([...ring, ring[0]!, ring[1]!]);
+    const way: number[] = [];
+    for (let i = 0; i < ring.length; i += 2) way.push(...settle(ring[i]!, ring[i + 1]!));
+    return Float64Array.from([...way, way[0]!, way[1]!]);
   });
 }
 
 /** Stretches of a way where a tab's thickness stands, a stretch over the beginning in one. */
 function walk(way: Float64Array, tabs: TabMeaning, { work }: Setup, field: DepthField) {
   const places: boolean[] = [];
-  const metric = new Float64Array(3);
   let around = 0;
   for (let i = 0; i + 3 < way.length; i += 2) {
     const [ax, ay, bx, by] = [way[i]!, way[i + 1]!, way[i + 2]!, way[i + 3]!];
-    work.metricInto((ax + bx) / 2, (ay + by) / 2, metric);
-    const [dx, dy] = [bx - ax, by - ay];
-    const length = Math.sqrt(Math.max(0, metric[0]! * dx * dx + 2 * metric[1]! * dx * dy + metric[2]! * dy * dy));
+    const length = measureLength(work, ax, ay, bx, by);
     // Places STEP_MM apart over the whole way.
     for (let s = STEP_MM * Math.ceil(around / STEP_MM) - around; s < length; s += STEP_MM) {
       const t = s / length;
-      const [x, y] = [ax + t * dx, ay + t * dy];
+      const [x, y] = [ax + t * (bx - ax), ay + t * (by - ay)];
       const floor = Math.min(tabs.depthMm, work.wallAt(x, y));
       places.push(field.depthAt(x, y) <= floor - tabs.thicknessMm + THINNER_MM);
     }

@@ -10,7 +10,7 @@ import { clearArea, findWidestMm } from './areaPasses';
 import { Clearance } from './clearance';
 import { enterStroke } from './entry';
 import { fillAlong, fillRows } from './fill';
-import { leadInAndOut, placeTabs, raiseOverTabs, type Tabs } from './tabs';
+import { leadInAndOut, measureWay, placeTabs, raiseOverTabs, type LengthOf, type Tabs } from './tabs';
 import { loopCorners, passAlongWalls, passAround } from './wallPasses';
 
 const box = (x0: number, y0: number, x1: number, y1: number): number[] => [x0, y0, x1, y0, x1, y1, x0, y1];
@@ -158,6 +158,7 @@ describe('filling an area', () => {
 });
 
 describe('coming down, and tabs', () => {
+  const onPaper: LengthOf = (ax, ay, bx, by) => Math.hypot(bx - ax, by - ay);
   const square = Float64Array.of(0, 0, 1, 10, 0, 1, 10, 10, 1, 0, 10, 1, 0, 0, 1);
 
   it('a ramp of γ drops L·tan γ over a length L: never steeper, and ends at the depth (closed form)', () => {
@@ -203,7 +204,7 @@ describe('coming down, and tabs', () => {
 
   it('on its way down it stays over tabs', () => {
     const tabs: Tabs = { count: 2, spacingMm: null, lengthMm: 2, thicknessMm: 0.5, ramped: false };
-    const way = raiseOverTabs(square, tabs, placeTabs(tabs, 40), 0.9, 0.5);
+    const way = raiseOverTabs(square, tabs, placeTabs(tabs, 40), 0.9, 0.5, onPaper);
     const down = enterStroke(way, 0.2, { by: 'ramp', angleDeg: 1 });
     const high = new Set<string>();
     for (let i = 0; i < way.length; i += 3) if (way[i + 2]! < 0.41) high.add(`${way[i]},${way[i + 1]}`);
@@ -213,7 +214,7 @@ describe('coming down, and tabs', () => {
 
   it('over tabs the way is no deeper than leaves their thickness, and each is as long as asked beside the cutter', () => {
     const tabs: Tabs = { count: 3, spacingMm: null, lengthMm: 2, thicknessMm: 0.3, ramped: false };
-    const way = raiseOverTabs(square, tabs, placeTabs(tabs, 40), 0.9, 0.5);
+    const way = raiseOverTabs(square, tabs, placeTabs(tabs, 40), 0.9, 0.5, onPaper);
     let high = 0;
     for (let i = 3; i < way.length; i += 3)
       if (way[i + 2]! < 0.61 && way[i - 1]! < 0.61) high += Math.hypot(way[i]! - way[i - 3]!, way[i + 1]! - way[i - 2]!);
@@ -221,6 +222,16 @@ describe('coming down, and tabs', () => {
     expect(high).toBeCloseTo(3 * (2 + 1), 6);
     expect(Math.min(...Array.from(way).filter((_, i) => i % 3 === 2))).toBeCloseTo(0.6, 9);
     expect(placeTabs({ ...tabs, spacingMm: 15 }, 40)).toHaveLength(3);
+  });
+
+  it('tabs are as long on the blank as asked where the sheet is not as long as the blank', () => {
+    const tabs: Tabs = { count: 3, spacingMm: null, lengthMm: 2, thicknessMm: 0.3, ramped: false };
+    const lengthOf: LengthOf = (ax, ay, bx, by) => Math.hypot(0.8 * (bx - ax), 1.1 * (by - ay));
+    const way = raiseOverTabs(square, tabs, placeTabs(tabs, measureWay(square, lengthOf)), 0.9, 0.5, lengthOf);
+    let high = 0;
+    for (let i = 3; i < way.length; i += 3)
+      if (way[i + 2]! < 0.61 && way[i - 1]! < 0.61) high += lengthOf(way[i - 3]!, way[i - 2]!, way[i]!, way[i + 1]!);
+    expect(high).toBeCloseTo(3 * (2 + 1), 6);
   });
 
   it('arcs in and out touch the way where it begins, and shrink where there is no room', () => {

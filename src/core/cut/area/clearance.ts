@@ -1,6 +1,6 @@
 import Flatbush from 'flatbush';
 import type { Rings } from '../../base/rings';
-import type { Work } from '../../machine/stance';
+import { computeLean, type Work } from '../../machine/stance';
 import type { Profile } from '../profile';
 
 /** Chords of the outline in space are this near to it, mm. */
@@ -13,8 +13,12 @@ const PULLS = 3;
 const SETTLED_MM = 1e-4;
 /** A settled place is left this much clear, for what chords between two of them cut off, mm. */
 const MARGIN_MM = 6e-4;
-/** A place farther off than this is no place of a wall, mm. */
+/** A place farther off than this is no place of a wall, mm; under a cone that leans by its print more. */
 const FAR_MM = 1;
+/** A leaning cone's print reaches uphill no farther than so many times its own width; what leans more than that cuts nothing true. */
+const MOST_WIDENED = 4;
+/** What clearance changes by for a step towards the outline: 1 for an upright tool, 1 ± tan λ·tan β for a cone that leans. */
+const RATES = [0.25, 4] as const;
 /** A circle on a curved surface reaches this much farther on the sheet than it is wide, at the most; less on one that curves alike. */
 const REACH_SLACK = 1.7;
 const WIDE_SHARE = 0.9;
@@ -38,6 +42,8 @@ export class Clearance {
   private readonly foot = new Float64Array(2);
   /** Curvature where it is the same all over and the tool stands along the normal, 1/mm; else null. */
   private readonly bend: number | null;
+  /** How much wider uphill than upright the print of a cone is, where it leans most: cot β / (cot β − tan λ). */
+  private readonly widened: number;
 
   constructor(
     private readonly work: Work,
@@ -69,6 +75,7 @@ export class Clearance {
     }
     this.sheet = Float64Array.from(sheet);
     const count = sheet.length / 4;
+    this.widened = this.findWidened();
     this.space = new Float64Array(6 * count);
     this.index = new Flatbush(Math.max(1, count));
     const point = new Float64Array(3);
@@ -84,6 +91,15 @@ export class Clearance {
     this.index.finish();
   }
 
+  private findWidened(): number {
+    const { work, sheet } = this;
+    const cot = this.profile.cotBeta ?? 0;
+    if (work.alongNormal || cot === 0) return 1;
+    let lean = 0;
+    for (let i = 0; i < sheet.length; i += 4) lean = Math.max(lean, computeLean(work, sheet[i]!, sheet[i + 1]!));
+    return cot / Math.max(cot / MOST_WIDENED, cot - Math.tan(lean));
+  }
+
   /**
    * Least clearance of the cutter at a place and depth, mm; negative where it cuts over the outline. `reachMm` where nothing is nearer.
    * Which side of the outline the place lies on is not asked.
@@ -94,7 +110,7 @@ export class Clearance {
     work.metricInto(x, y, metric);
     const [e, f, g] = metric as unknown as [number, number, number];
     const det = e * g - f * f;
-    const wide = profile.halfWidthAt(depthMm) + reachMm;
+    const wide = this.widened * profile.halfWidthAt(depthMm) + reachMm;
     const far = this.bend === null ? REACH_SLACK * wide : reachOver(this.bend, wide);
     const [farX, farY] = [far * Math.sqrt(g / det), far * Math.sqrt(e / det)];
     const [sx, sy, sz, ax, ay, az] = pose as unknown as [number, number, number, number, number, number];
@@ -139,21 +155,32 @@ export class Clearance {
    * @param pulls Whether it is moved towards the outline at all. @returns The clearance that is left, mm.
    */
   settle(x: number, y: number, depthMm: number, out: Float64Array, pulls = true): number {
+    const farMm = this.getFarMm(depthMm);
     let [px, py] = [x, y];
-    let off = 0;
+    let off = 0,
+      stepMm = 0,
+      rate = 1;
     for (let k = 0; k < MAX_SETTLING; k++) {
-      off = this.measure(px, py, depthMm, FAR_MM) - MARGIN_MM;
-      if (Math.abs(off) < SETTLED_MM || off > 0.99 * FAR_MM - MARGIN_MM || (off > 0 && (!pulls || k >= PULLS))) break;
+      const now = this.measure(px, py, depthMm, farMm) - MARGIN_MM;
+      if (this.widened > 1 && stepMm !== 0) rate = Math.max(RATES[0], Math.min(RATES[1], (off - now) / stepMm));
+      off = now;
+      if (Math.abs(off) < SETTLED_MM || off > 0.99 * farMm - MARGIN_MM || (off > 0 && (!pulls || k >= PULLS))) break;
       const [dx, dy] = [this.foot[0]! - px, this.foot[1]! - py];
       const [e, f, g] = this.metric as unknown as [number, number, number];
       const away = Math.sqrt(e * dx * dx + 2 * f * dx * dy + g * dy * dy);
       if (!(away > 0)) break;
-      px += (dx * off) / away;
-      py += (dy * off) / away;
+      stepMm = off / rate;
+      px += (dx * stepMm) / away;
+      py += (dy * stepMm) / away;
     }
     out[0] = px;
     out[1] = py;
     return off + MARGIN_MM;
+  }
+
+  /** A place farther off than this is no place of a wall, mm: a print is as wide uphill as downhill in the plane alone. */
+  getFarMm(depthMm: number): number {
+    return this.widened > 1 ? FAR_MM + this.widened * this.profile.halfWidthAt(depthMm) : FAR_MM;
   }
 }
 

@@ -15,6 +15,20 @@ const SAME_MM = 0.002;
 /** A lead smaller than this is none, mm. */
 const LEAST_LEAD_MM = 0.05;
 
+/** Length on the blank between two sheet places that lie near each other, mm. */
+export type LengthOf = (ax: number, ay: number, bx: number, by: number) => number;
+
+/** How far along a way each of its points lies, mm. */
+function addUp(points: Float64Array, lengthOf: LengthOf): number[] {
+  const at: number[] = [0];
+  for (let i = 3; i < points.length; i += 3)
+    at.push(at[at.length - 1]! + lengthOf(points[i - 3]!, points[i - 2]!, points[i]!, points[i + 1]!));
+  return at;
+}
+
+/** Length of a way on the blank, mm. */
+export const measureWay = (points: Float64Array, lengthOf: LengthOf): number => addUp(points, lengthOf).at(-1)!;
+
 /** Where tabs stand along a closed way, as shares of its length, in [0, 1). */
 export function placeTabs(tabs: Tabs, aroundMm: number): number[] {
   const count = tabs.spacingMm === null ? tabs.count : Math.max(1, Math.ceil(aroundMm / tabs.spacingMm));
@@ -25,8 +39,9 @@ export function placeTabs(tabs: Tabs, aroundMm: number): number[] {
 /**
  * A closed way that rises over tabs. The cutter makes each shorter by its own width at both ends, so it rises over a length of the tab and
  * its width.
- * @param points x, y, depth triples, closed. @param shares Where tabs stand along it. @param floorMm Depth of the blank's lower side there.
- * @param radiusMm Of the cutter.
+ * @param points x, y, depth triples, closed. @param shares Where tabs stand along it, of its length on the sheet. @param floorMm Depth of
+ * the blank's lower side there. @param radiusMm Of the cutter. @param lengthOf Length on the blank between two sheet places, mm: tabs are as
+ * long there as asked.
  * O(points · tabs).
  */
 export function raiseOverTabs(
@@ -35,17 +50,25 @@ export function raiseOverTabs(
   shares: readonly number[],
   floorMm: number,
   radiusMm: number,
+  lengthOf: LengthOf,
 ): Float64Array {
-  const at: number[] = [0];
-  for (let i = 3; i < points.length; i += 3)
-    at.push(at[at.length - 1]! + Math.hypot(points[i]! - points[i - 3]!, points[i + 1]! - points[i - 2]!));
+  const at = addUp(points, lengthOf),
+    onSheet = addUp(points, (ax, ay, bx, by) => Math.hypot(bx - ax, by - ay));
   const around = at[at.length - 1]!;
   const top = Math.max(0, floorMm - tabs.thicknessMm);
   const depth = points[2]!;
   const half = tabs.lengthMm / 2 + radiusMm;
   const slope = tabs.ramped ? tabs.lengthMm / 2 : STEEP_MM;
   // Places where the depth changes, and the depth at any place.
-  const middles = shares.map((share) => share * around);
+  const middles = shares.map((share) => {
+    const s = share * onSheet[onSheet.length - 1]!;
+    const i = Math.max(
+      1,
+      onSheet.findIndex((v) => v >= s),
+    );
+    const t = onSheet[i]! > onSheet[i - 1]! ? (s - onSheet[i - 1]!) / (onSheet[i]! - onSheet[i - 1]!) : 0;
+    return at[i - 1]! + t * (at[i]! - at[i - 1]!);
+  });
   const depthAt = (s: number): number => {
     let out = depth;
     for (const m of middles) {

@@ -12,8 +12,10 @@ export type Direction = 'climb' | 'conventional';
 
 /** Longest piece of a wall pass on a curved surface before it is set to the wall again, mm. */
 const WALL_PIECE_MM = 0.5;
-/** A place of a wall pass that is this far off is no place of the wall, mm. */
-const ASTRAY_MM = 1.5;
+/** A place of a wall pass that is this much farther off than it is looked for is no place of the wall, mm. */
+const ASTRAY_MM = 0.5;
+/** What lies so much farther off in the plane than the print is wide is part of a corner that runs out, mm. */
+const POINT_MM = 0.005;
 /** A place is cut over if the cutter reaches this far over an outline, looked for no farther than the second, mm. */
 const OVER_MM = 8e-4;
 const REACH_MM = 0.05;
@@ -34,8 +36,8 @@ export interface WallOptions {
   roundMm?: number;
   /** Whether its rim comes no deeper than asked where it leans; else its middle is as deep as asked. */
   rimUp?: boolean;
-  /** Whether all of what runs along walls touches them; else it only keeps clear. */
-  wholeWall: boolean;
+  /** Whether all of what runs along walls touches them, or which places of the line do; the others only keep clear. */
+  wholeWall: boolean | ((place: number) => boolean);
   /** Whether what runs off the walls keeps clear of them for certain, and is straight on the surface. */
   innerIsClear?: boolean;
 }
@@ -44,7 +46,7 @@ export interface WallOptions {
 export function canStandOnWall(clearance: Clearance, x: number, y: number, depthMm: number): boolean {
   const place = new Float64Array(2);
   clearance.settle(x, y, depthMm, place, true);
-  const [px, py] = Math.hypot(place[0]! - x, place[1]! - y) < ASTRAY_MM ? [place[0]!, place[1]!] : [x, y];
+  const [px, py] = Math.hypot(place[0]! - x, place[1]! - y) < clearance.getFarMm(depthMm) + ASTRAY_MM ? [place[0]!, place[1]!] : [x, y];
   return clearance.measure(px, py, depthMm, REACH_MM) >= -OVER_MM;
 }
 
@@ -60,11 +62,13 @@ export function setToWall(
   const sinkAt = createSink(work, flatMm, depthMm, rimUp, roundMm);
   const parts: number[][] = [[]];
   const place = new Float64Array(2);
-  const add = (x: number, y: number, onWall: boolean): void => {
+  const touches = (i: number): boolean => (typeof wholeWall === 'function' ? wholeWall(i) : wholeWall);
+  const add = (x: number, y: number, onWall: boolean, touching: boolean): void => {
     let [px, py] = [x, y];
     if (onWall) {
-      clearance.settle(x, y, depthMm, place, wholeWall);
-      if (Math.hypot(place[0]! - x, place[1]! - y) < ASTRAY_MM) [px, py] = place as unknown as [number, number];
+      clearance.settle(x, y, depthMm, place, touching);
+      if (Math.hypot(place[0]! - x, place[1]! - y) < clearance.getFarMm(depthMm) + ASTRAY_MM)
+        [px, py] = place as unknown as [number, number];
     }
     // Where offsets in the plane left room that is not there, as between two walls far from its middle, the way is broken off.
     if (!work.flat && (onWall || !innerIsClear) && clearance.measure(px, py, depthMm, REACH_MM) < -OVER_MM) {
@@ -80,9 +84,10 @@ export function setToWall(
     if (i > 0 && !work.flat && (onWall || !innerIsClear)) {
       const [px, py] = [sheet[2 * i - 2]!, sheet[2 * i - 1]!];
       const pieces = Math.ceil(Math.hypot(x - px, y - py) / WALL_PIECE_MM);
-      for (let k = 1; k < pieces; k++) add(px + (k / pieces) * (x - px), py + (k / pieces) * (y - py), i > wallFrom && onWall);
+      const touching = touches(i - 1) && touches(i);
+      for (let k = 1; k < pieces; k++) add(px + (k / pieces) * (x - px), py + (k / pieces) * (y - py), i > wallFrom && onWall, touching);
     }
-    add(x, y, onWall);
+    add(x, y, onWall, touches(i));
   }
   return parts.filter((p) => p.length >= 6).map((p) => Float64Array.from(p));
 }
@@ -158,13 +163,28 @@ function setRingsToWall(
   pulls = true,
 ): Float64Array[] {
   const clearance = new Clearance(work, outline, profile);
+  // Where corners run out to points those touch nothing, and are not to: what lies farther off than the print is wide.
+  const walls =
+    pulls || (work.flat && work.alongNormal) ? null : offsetRings(print.toPlane(outline), print.radiusMm + POINT_MM, ARC_TOLERANCE_MM);
   return Array.from({ length: plane.starts.length - 1 }, (_, k) => k).flatMap((k) => {
     const ring = direction === 'climb' ? getRing(plane, k) : reverse(getRing(plane, k));
-    const xy = Float64Array.from([...ring, ring[0]!, ring[1]!]);
-    // Where corners run out to points those touch nothing, and are not to.
-    const options = { depthMm, flatMm: profile.flatMm, wholeWall: pulls };
+    const closed = Float64Array.from([...ring, ring[0]!, ring[1]!]);
+    const xy = walls ? divide(closed, WALL_PIECE_MM) : closed;
+    const wholeWall = walls ? (i: number): boolean => isInsideRings(walls, xy[2 * i]!, xy[2 * i + 1]!) : pulls;
+    const options = { depthMm, flatMm: profile.flatMm, wholeWall };
     return setToWall({ xy, wallFrom: 0 }, print, clearance, work, options).map((s) => simplifyStroke(s, SIMPLIFY_MM));
   });
+}
+
+/** A line with places no farther apart than a length, mm. */
+function divide(xy: Float64Array, mostMm: number): Float64Array {
+  const out = [xy[0]!, xy[1]!];
+  for (let i = 2; i < xy.length; i += 2) {
+    const [ax, ay, bx, by] = [xy[i - 2]!, xy[i - 1]!, xy[i]!, xy[i + 1]!];
+    const pieces = Math.max(1, Math.ceil(Math.hypot(bx - ax, by - ay) / mostMm));
+    for (let p = 1; p <= pieces; p++) out.push(ax + (p / pieces) * (bx - ax), ay + (p / pieces) * (by - ay));
+  }
+  return Float64Array.from(out);
 }
 
 /**

@@ -6,14 +6,14 @@ import { fromTurnDeg } from '../../surface/surface';
 import { cutCommon, cutDefaults, depthMm, sheetPlaces } from '../../job/cutSchema';
 import { count, lengthMm } from '../../job/fields';
 import type { Work } from '../../machine/stance';
+import { measureLength } from '../../surface/length';
 import { Clearance } from '../area/clearance';
 import { beginWaysAt, placeOnWays, toSheetPlaces } from '../area/placesOnWays';
-import { leadInAndOut, placeTabs, raiseOverTabs } from '../area/tabs';
-import { keepClearOf, passAround } from '../area/wallPasses';
+import { leadInAndOut, measureWay, placeTabs, raiseOverTabs, type LengthOf } from '../area/tabs';
+import { createRimRise, keepClearOf, passAround } from '../area/wallPasses';
 import { moveStroke, planPieces } from '../planPieces';
 import { createProfile } from '../profile';
 import { getRadiusMm } from '../profileMath';
-import { computeStrokeLength } from '../stroke';
 import { wayEntrySchema } from './areaFields';
 import type { CutFault, CutKind } from './kind';
 import { frame, turnRound } from './outline';
@@ -124,11 +124,13 @@ export const cutOut: CutKind<typeof schema> = {
     }
     const begun = beginWaysAt(ways, toSheetPlaces(cut.startsAt, work));
     const byHand = cut.tabs ? placeOnWays(begun, toSheetPlaces(cut.tabs.at, work)) : [];
+    const lengthOf: LengthOf = (...ends) => measureLength(work, ...ends);
     const held = begun.map((points, k) => ({
       points,
-      tabs: !cut.tabs ? [] : byHand[k]!.length > 0 ? byHand[k]! : placeTabs(cut.tabs, computeStrokeLength(points)),
+      tabs: !cut.tabs ? [] : byHand[k]!.length > 0 ? byHand[k]! : placeTabs(cut.tabs, measureWay(points, lengthOf)),
     }));
-    const strokes = held.map((way) => finishWay(cut, way, work, getRadiusMm(tool), clearance, faults));
+    const ends = { radiusMm: getRadiusMm(tool), flatMm: profile.flatMm };
+    const strokes = held.map((way) => finishWay(cut, way, work, ends, clearance, faults));
     const [x, y] = [strokes[0]?.[0] ?? 0, strokes[0]?.[1] ?? 0];
     const wall = work.wallAt(x, y);
     if (strokes.length > 0 && wall > cut.depthMm) faults.push({ code: 'not-through', data: { depthMm: cut.depthMm, wallMm: wall } });
@@ -136,23 +138,33 @@ export const cutOut: CutKind<typeof schema> = {
   },
 };
 
+/** By how much the rim of a flat end goes deeper than its middle along a way at the most, mm: where it leans, and in a hollow. */
+function findRim(way: Float64Array, work: Work, flatMm: number): number {
+  const riseAt = createRimRise(work, flatMm);
+  let most = 0;
+  for (let i = 0; i < way.length; i += 3) most = Math.max(most, riseAt(way[i]!, way[i + 1]!));
+  return most;
+}
+
 /** A way with its tabs and leads. */
 function finishWay(
   cut: z.infer<typeof schema>,
   { points: way, tabs: shares }: { points: Float64Array; tabs: readonly number[] },
   work: Work,
-  radiusMm: number,
+  { radiusMm, flatMm }: { radiusMm: number; flatMm: number },
   clearance: Clearance | null,
   faults: CutFault[],
 ): Float64Array {
   const { tabs } = cut;
   let out = way;
   if (tabs) {
-    const around = computeStrokeLength(way);
-    const floor = Math.min(cut.depthMm, work.wallAt(way[0]!, way[1]!));
+    const lengthOf: LengthOf = (...ends) => measureLength(work, ...ends);
+    const around = measureWay(way, lengthOf);
+    // The rim of an end that leans goes lower than its middle: a tab is as thick as asked under the rim.
+    const floor = Math.min(cut.depthMm, work.wallAt(way[0]!, way[1]!)) - findRim(way, work, flatMm);
     if (shares.length * (tabs.lengthMm + 2 * radiusMm) > around) faults.push({ code: 'tab-too-long', data: { aroundMm: around } });
     else if (tabs.thicknessMm >= floor) faults.push({ code: 'tab-too-thick', data: { depthMm: floor } });
-    out = raiseOverTabs(way, tabs, shares, floor, radiusMm);
+    out = raiseOverTabs(way, tabs, shares, floor, radiusMm, lengthOf);
   }
   if (!clearance) return out;
   const isFree = (x: number, y: number): boolean => clearance.measure(x, y, cut.depthMm) > -CLEAR_MM;

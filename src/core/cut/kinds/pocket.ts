@@ -54,7 +54,9 @@ export const pocket: CutKind<typeof schema> = {
     const depthMm = cut.depthMm - cut.floorMm;
     const region = findRegion(cut, lettering);
     if (!(depthMm > 0) || isEmptyRings(region)) return { forms: [] };
-    return { forms: [{ form: 'area', region, depthMm, wallMm: cut.wallMm, cutters: [...before, tool] }] };
+    const roughMm = cut.wallMm + cut.finishMm;
+    const cutters = [...before.map((mill) => ({ tool: mill, wallMm: roughMm })), { tool, wallMm: cut.wallMm }];
+    return { forms: [{ form: 'area', region, depthMm, wallMm: cut.wallMm, cutters }] };
   },
   *plan(cut, lettering, context) {
     const { tool, own, work } = context;

@@ -69,7 +69,7 @@ export const raised: CutKind<typeof schema> = {
     const field = findField(cut, areas, work, isBand ? work.periodMm! / 10 : getRadiusMm(before[0] ?? tool));
     const region = subtractRings(field, around);
     if (!(computeArea(region) > 0)) return { forms: [] };
-    const mills = sides === 'ridge' ? before : [...before, tool];
+    const mills = (sides === 'ridge' ? before : [...before, tool]).map((mill) => ({ tool: mill, wallMm: 0 }));
     if (sides === 'flat-top')
       return {
         forms: [{ form: 'roof', region, profile, limitMm: depthMm, sunkMm: 0, beginMm: cut.beginMm, millFlatMm: getWidestFlatMm(before) }],
