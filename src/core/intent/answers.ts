@@ -41,6 +41,8 @@ const HALVINGS = 7;
 const OPPOSITE_COS = -0.85;
 /** A tip that stands nearer to an outline than its own flat by more than this does not stand there, mm. */
 const CLEAR_MM = 0.002;
+/** No tool is taken to lean by more, radians. */
+const MOST_LEAN_RAD = 1.4;
 /** A flank is taken to stand no steeper than this, radians. */
 const LEAST_FLANK_RAD = 0.01;
 /** Directions in which a blunt tip is moved aside. */
@@ -113,7 +115,10 @@ function answerArea({ region, depthMm, wallMm, cutters }: AreaMeaning, work: Wor
       const lean = work.alongNormal ? 0 : computeLean(work, x, y);
       work.curvatureInto(x, y, curvature);
       const leaning = 0.01 * depthMm * Math.tan(lean);
-      const rimMm = Math.max(0, ...mills.map((m) => m.flatMm)) * Math.tan(lean) + leaning;
+      // The mill that goes deepest there stands as far off as its rim is wide, where it may lean more.
+      const flat = Math.max(0, ...mills.map((m) => m.flatMm));
+      const bend = Math.max(Math.abs(curvature[0]!), Math.abs(curvature[1]!));
+      const rimMm = work.alongNormal ? 0 : flat * Math.tan(Math.min(MOST_LEAN_RAD, lean + bend * flat)) + leaning;
       const hollowMm = (Math.max(0, -curvature[1]!) * widest * widest) / 2;
       if (away > wallMm - slackMm || !isInside) out.mayMm = depthMm + rimMm + hollowMm;
       if (!isInside) return;
@@ -293,25 +298,28 @@ function answerBand(band: BandMeaning, work: Work): Answerer {
     work.alongNormal
       ? 0.002
       : depthMm * (1 / Math.cos(computeLean(work, x, y)) - 1) + profile.flatMm * Math.tan(computeLean(work, x, y)) + 0.002;
-  const askOn = (x: number, y: number, slackMm: number, out: Depths): void => {
+  const askOn = (x: number, y: number, slackMm: number, out: Depths, foundMm: number): void => {
     const slack = 0.002;
     work.frameInto(x, y, ray);
-    const seen: number[] = [];
-    const add = (px: number, py: number): void => void seen.push(px, py);
+    const nearest: number[] = [],
+      others: number[] = [];
+    const add = (px: number, py: number, _: number, isNearest: boolean): void => void (isNearest ? nearest : others).push(px, py);
     outlines.visitNear(x, y, widenLeaning(print, profile, work, x, y) + slackMm, add);
     if (!work.alongNormal) {
-      // A tool that leans comes to the ray from beside.
+      // A tool that leans comes to the ray from beside, and a flat end by its rim from below.
       work.poseInto(x, y, pose);
-      for (const depth of [depthMm, depthMm / 2]) {
+      const deepest = depthMm + profile.flatMm * Math.tan(computeLean(work, x, y));
+      for (const depth of [deepest, deepest / 2]) {
         const [px, py, pz] = [0, 1, 2].map((k) => ray[k]! + depth * (pose[3 + k]! - ray[3 + k]!)) as [number, number, number];
         const at = work.toSheet(px, py, pz);
         outlines.visitNear(at.x, at.y, print + slackMm, add);
       }
     }
-    for (let i = 0; i < seen.length; i += 2) {
-      out.mayMm = Math.max(out.mayMm, cutFrom(seen[i]!, seen[i + 1]!, depthMm, -slackMm) + slack);
-      out.mustMm = Math.max(out.mustMm, cutFrom(seen[i]!, seen[i + 1]!, leastMm, slackMm) - slack);
-    }
+    for (let i = 0; i < nearest.length; i += 2)
+      out.mustMm = Math.max(out.mustMm, cutFrom(nearest[i]!, nearest[i + 1]!, leastMm, slackMm) - slack);
+    for (const places of [nearest, others])
+      for (let i = 0; i < places.length && !(out.mayMm > foundMm); i += 2)
+        out.mayMm = Math.max(out.mayMm, cutFrom(places[i]!, places[i + 1]!, depthMm, -slackMm) + slack);
   };
   const curvature = new Float64Array(2);
   /** Whether a corner wider than a curve's own is what a place is nearest to: round it a sharp way runs out to a point, not about it. */
@@ -365,7 +373,7 @@ function answerBand(band: BandMeaning, work: Work): Answerer {
     outlines,
     ask(x, y, slackMm, out, foundMm) {
       out.mustMm = out.mayMm = 0;
-      if (side === 'on') askOn(x, y, slackMm, out);
+      if (side === 'on') askOn(x, y, slackMm, out, foundMm);
       else askBeside(x, y, slackMm, out, foundMm);
     },
   };

@@ -13,6 +13,8 @@ const LEANING_SHARES = [0, 0.25, 0.5, 0.75, 1] as const;
 const NEARER = 1e-6;
 /** Least rise of a flank over a surface that it leans towards, by which contacts are bounded. */
 const LEAST_FALL = 0.05;
+/** No tool is taken to lean by more, radians. */
+const MOST_LEAN_RAD = 1.4;
 /** Slack on that bound for stretch and for how the surface falls away. */
 const BOUND_SLACK = 1.05;
 
@@ -141,7 +143,7 @@ export class Outlines {
     if (this.work.alongNormal || !profile.cotBeta) return this.findLeast(x, y, reachMm, rate);
     // Uphill of a tool that leans by λ the surface comes nearer: d ≥ h(ℓ) − ℓ·tan λ, so what allows less than d lies within d/(cot β −
     // tan λ).
-    const fall = Math.max(LEAST_FALL, profile.cotBeta - Math.tan(Math.min(1.4, computeLean(this.work, x, y))));
+    const fall = Math.max(LEAST_FALL, profile.cotBeta - Math.tan(Math.min(MOST_LEAN_RAD, computeLean(this.work, x, y))));
     return this.findLeast(x, y, reachMm, rate, (least) => Math.max(0, least) / fall + (profile.flatMm ?? 0) + (profile.ballRadiusMm ?? 0));
   }
 
@@ -172,7 +174,8 @@ export class Outlines {
     this.work.metricInto(x, y, this.metric);
     const [e, f, g] = this.metric as unknown as [number, number, number];
     const det = Math.sqrt(Math.max(1e-12, e * g - f * f));
-    const [spanX, spanY] = [Math.sqrt(g) / det, Math.sqrt(e) / det];
+    const aslant = this.getAslant(x, y);
+    const [spanX, spanY] = [(aslant * Math.sqrt(g)) / det, (aslant * Math.sqrt(e)) / det];
     let best: Contact | null = null;
     for (const turn of this.turnsNear(y, reachMm * spanY * BOUND_SLACK)) {
       const py = y + turn;
@@ -203,14 +206,15 @@ export class Outlines {
     return best;
   }
 
-  /** Visits the place of each segment near a sheet place that is nearest beside the tool there. */
-  visitNear(x: number, y: number, reachMm: number, visit: (x: number, y: number, lateralMm: number) => void): void {
+  /** Visits the place of each segment near a sheet place that is nearest beside the tool there; under a tool that leans others too. */
+  visitNear(x: number, y: number, reachMm: number, visit: (x: number, y: number, lateralMm: number, isNearest: boolean) => void): void {
     if (!this.index) return;
     this.work.poseInto(x, y, this.pose);
     this.work.metricInto(x, y, this.metric);
     const [e, f, g] = this.metric as unknown as [number, number, number];
     const det = Math.sqrt(Math.max(1e-12, e * g - f * f));
-    const [spanX, spanY] = [(BOUND_SLACK * reachMm * Math.sqrt(g)) / det, (BOUND_SLACK * reachMm * Math.sqrt(e)) / det];
+    const far = BOUND_SLACK * reachMm * this.getAslant(x, y);
+    const [spanX, spanY] = [(far * Math.sqrt(g)) / det, (far * Math.sqrt(e)) / det];
     // All of them are met before the first is visited: a visitor may ask something of the outlines itself.
     const places: number[] = [];
     for (const turn of this.turnsNear(y, spanY))
@@ -220,12 +224,17 @@ export class Outlines {
         const { share, lateralMm } = own;
         const o = 10 * s;
         const [ax, ay, bx, by] = [this.ends[o]!, this.ends[o + 1]!, this.ends[o + 5]!, this.ends[o + 6]!];
-        places.push(ax + share * (bx - ax), ay + share * (by - ay) - turn, lateralMm);
+        places.push(ax + share * (bx - ax), ay + share * (by - ay) - turn, lateralMm, 1);
         if (this.work.alongNormal) continue;
         // Under a tool that leans the place that cuts deepest is not the nearest.
-        for (const at of LEANING_SHARES) places.push(ax + at * (bx - ax), ay + at * (by - ay) - turn, this.besideAxis(o, at));
+        for (const at of LEANING_SHARES) places.push(ax + at * (bx - ax), ay + at * (by - ay) - turn, this.besideAxis(o, at), 0);
       }
-    for (let k = 0; k < places.length; k += 3) visit(places[k]!, places[k + 1]!, places[k + 2]!);
+    for (let k = 0; k < places.length; k += 4) visit(places[k]!, places[k + 1]!, places[k + 2]!, places[k + 3] === 1);
+  }
+
+  /** How much longer on a surface than beside the axis of a tool that leans over it a distance is at the most. */
+  private getAslant(x: number, y: number): number {
+    return this.work.alongNormal ? 1 : 1 / Math.cos(Math.min(MOST_LEAN_RAD, computeLean(this.work, x, y)));
   }
 
   /** Distance of a place of a segment beside the axis of the pose that was asked last, mm. */
