@@ -1,8 +1,12 @@
 import { describe, expect, it } from 'vitest';
-import { asWork, ringsOf } from '../../../../tests/support';
+import { asWork, lineJob, ringsOf } from '../../../../tests/support';
 import { computeArea, subtractRings, thickenLines } from '../../base/boolean';
 import type { Rings } from '../../base/rings';
 import { runSteps } from '../../base/steps';
+import { STARTER_MACHINES } from '../../job/starterMachines';
+import { createBlank } from '../../job/defaults';
+import type { Blank } from '../../job/blankSchema';
+import { createSetup } from '../../pipeline/setup';
 import { createCylinder } from '../../surface/cylinder';
 import { createPlate } from '../../surface/plate';
 import { createMillProfile, createVProfile } from '../profile';
@@ -17,6 +21,7 @@ const box = (x0: number, y0: number, x1: number, y1: number): number[] => [x0, y
 const hole = (x0: number, y0: number, x1: number, y1: number): number[] => [x0, y0, x0, y1, x1, y1, x1, y0];
 const plate = asWork(createPlate({ lengthMm: 100, widthMm: 60, thicknessMm: 5, inclineRad: 0, inclineTowards: 'x', shape: 'rectangle' }));
 const R = 10;
+const PLAIN_TABLE = STARTER_MACHINES.find((m) => m.layout.kind === 'table')!;
 const cylinder = asWork(createCylinder(2 * R, 80, 0, Math.PI));
 const mill = (radiusMm: number, stepMm: number) => ({ profile: createMillProfile(radiusMm, 0), radiusMm, stepMm });
 const ALONG = { by: 'along', direction: 'climb' } as const;
@@ -88,6 +93,49 @@ describe('passes along walls', () => {
     const looped = loopCorners(sharp, 2);
     expect(looped.length / 3).toBe(sharp.length / 3 + 3 * 4);
   });
+
+  it.each(['round', 'sharp'] as const)(
+    'under a V that leans by λ walls are met at d / (cot β − tan λ) uphill and d / (cot β + tan λ) downhill, corners %s (geometry)',
+    (corners) => {
+      const lean = (20 * Math.PI) / 180;
+      const blank: Blank = { ...createBlank('plate'), inclineDeg: 20, inclineTowards: 'y' } as Blank;
+      const { work } = createSetup({ ...lineJob('I', {}, { blank }), machine: PLAIN_TABLE });
+      expect(work.alongNormal).toBe(false);
+      const square = ringsOf(box(30, -5, 50, 5));
+      const ways = passAround(work, square, 0.6, createVProfile(90, 0), 'climb', corners);
+      expect(ways).toHaveLength(1);
+      const way = ways[0]!;
+      const [edge, place] = [new Float64Array(3), new Float64Array(3)];
+      /** How far beside the tool the walls along x are where the way passes them, above and below. */
+      const beside = [5, -5].map((wallY) => {
+        const found: number[] = [];
+        for (let i = 3; i < way.length; i += 3) {
+          const [ax, ay, bx, by] = [way[i - 3]!, way[i - 2]!, way[i]!, way[i + 1]!];
+          for (const x of [31, 40, 49]) {
+            const t = (x - ax) / (bx - ax);
+            if (!(t >= 0 && t < 1) || Math.sign(ay) !== Math.sign(wallY) || Math.sign(by) !== Math.sign(wallY)) continue;
+            work.pointInto(x, wallY, edge);
+            work.pointInto(x, ay + t * (by - ay), place);
+            found.push(Math.hypot(edge[0]! - place[0]!, edge[1]! - place[1]!));
+          }
+        }
+        expect(found).toHaveLength(3);
+        return found;
+      });
+      const depth = way[2]!;
+      const wanted = [depth / (1 - Math.tan(lean)), depth / (1 + Math.tan(lean))].sort((a, b) => a - b);
+      const sides = beside.sort((a, b) => a[0]! - b[0]!);
+      sides.forEach((found, k) => found.forEach((v) => expect(v).toBeCloseTo(wanted[k]!, 2)));
+      if (corners === 'sharp') {
+        // It runs out to four points, each where the lines of two walls meet.
+        const all = xyOf(way);
+        const [xs, ys] = [all.filter((_, i) => i % 2 === 0), all.filter((_, i) => i % 2)];
+        for (const x of [Math.min(...xs), Math.max(...xs)])
+          for (const y of [Math.min(...ys), Math.max(...ys)])
+            expect(Math.min(...xs.map((v, i) => Math.hypot(v - x, ys[i]! - y)))).toBeLessThan(0.02);
+      }
+    },
+  );
 });
 
 describe('filling an area', () => {

@@ -15,7 +15,11 @@ const WALL_PIECE_MM = 0.5;
 /** A place of a wall pass that is this much farther off than it is looked for is no place of the wall, mm. */
 const ASTRAY_MM = 0.5;
 /** What lies so much farther off in the plane than the print is wide is part of a corner that runs out, mm. */
-const POINT_MM = 0.005;
+const POINT_MM = 0.001;
+const CORNER_ARC_MM = 0.0002;
+/** Places of each line between two corners that run out, at the least; lines that meet at less than this are one, sine. */
+const LEAST_PIECES = 4;
+const LEAST_CROSS = 0.02;
 /** A place is cut over if the cutter reaches this far over an outline, looked for no farther than the second, mm. */
 const OVER_MM = 8e-4;
 const REACH_MM = 0.05;
@@ -36,8 +40,8 @@ export interface WallOptions {
   roundMm?: number;
   /** Whether its rim comes no deeper than asked where it leans; else its middle is as deep as asked. */
   rimUp?: boolean;
-  /** Whether all of what runs along walls touches them, or which places of the line do; the others only keep clear. */
-  wholeWall: boolean | ((place: number) => boolean);
+  /** Whether all of what runs along walls touches them; else it only keeps clear. */
+  wholeWall: boolean;
   /** Whether what runs off the walls keeps clear of them for certain, and is straight on the surface. */
   innerIsClear?: boolean;
 }
@@ -53,7 +57,7 @@ export function canStandOnWall(clearance: Clearance, x: number, y: number, depth
 /** A line at the depth on the sheet, set to the wall from where it runs along it; in parts where the cutter does not fit. */
 export function setToWall(
   { xy, wallFrom }: FillLine,
-  print: Print,
+  print: Pick<Print, 'toSheet'>,
   clearance: Clearance,
   work: Work,
   { depthMm, flatMm, roundMm = 0, wholeWall, rimUp = false, innerIsClear = false }: WallOptions,
@@ -62,11 +66,10 @@ export function setToWall(
   const sinkAt = createSink(work, flatMm, depthMm, rimUp, roundMm);
   const parts: number[][] = [[]];
   const place = new Float64Array(2);
-  const touches = (i: number): boolean => (typeof wholeWall === 'function' ? wholeWall(i) : wholeWall);
-  const add = (x: number, y: number, onWall: boolean, touching: boolean): void => {
+  const add = (x: number, y: number, onWall: boolean): void => {
     let [px, py] = [x, y];
     if (onWall) {
-      clearance.settle(x, y, depthMm, place, touching);
+      clearance.settle(x, y, depthMm, place, wholeWall);
       if (Math.hypot(place[0]! - x, place[1]! - y) < clearance.getFarMm(depthMm) + ASTRAY_MM)
         [px, py] = place as unknown as [number, number];
     }
@@ -84,10 +87,9 @@ export function setToWall(
     if (i > 0 && !work.flat && (onWall || !innerIsClear)) {
       const [px, py] = [sheet[2 * i - 2]!, sheet[2 * i - 1]!];
       const pieces = Math.ceil(Math.hypot(x - px, y - py) / WALL_PIECE_MM);
-      const touching = touches(i - 1) && touches(i);
-      for (let k = 1; k < pieces; k++) add(px + (k / pieces) * (x - px), py + (k / pieces) * (y - py), i > wallFrom && onWall, touching);
+      for (let k = 1; k < pieces; k++) add(px + (k / pieces) * (x - px), py + (k / pieces) * (y - py), i > wallFrom && onWall);
     }
-    add(x, y, onWall, touches(i));
+    add(x, y, onWall);
   }
   return parts.filter((p) => p.length >= 6).map((p) => Float64Array.from(p));
 }
@@ -165,23 +167,71 @@ function setRingsToWall(
   const clearance = new Clearance(work, outline, profile);
   // Where corners run out to points those touch nothing, and are not to: what lies farther off than the print is wide.
   const walls =
-    pulls || (work.flat && work.alongNormal) ? null : offsetRings(print.toPlane(outline), print.radiusMm + POINT_MM, ARC_TOLERANCE_MM);
+    pulls || (work.flat && work.alongNormal) ? null : offsetRings(print.toPlane(outline), print.radiusMm + POINT_MM, CORNER_ARC_MM);
   return Array.from({ length: plane.starts.length - 1 }, (_, k) => k).flatMap((k) => {
     const ring = direction === 'climb' ? getRing(plane, k) : reverse(getRing(plane, k));
     const closed = Float64Array.from([...ring, ring[0]!, ring[1]!]);
-    const xy = walls ? divide(closed, WALL_PIECE_MM) : closed;
-    const wholeWall = walls ? (i: number): boolean => isInsideRings(walls, xy[2 * i]!, xy[2 * i + 1]!) : pulls;
-    const options = { depthMm, flatMm: profile.flatMm, wholeWall };
-    return setToWall({ xy, wallFrom: 0 }, print, clearance, work, options).map((s) => simplifyStroke(s, SIMPLIFY_MM));
+    const options = { depthMm, flatMm: profile.flatMm, wholeWall: pulls };
+    const parts = walls
+      ? setToWall({ xy: runOut(closed, walls, print, clearance, depthMm), wallFrom: 0 }, AS_IT_IS, clearance, work, options)
+      : setToWall({ xy: closed, wallFrom: 0 }, print, clearance, work, options);
+    return parts.map((s) => simplifyStroke(s, SIMPLIFY_MM));
   });
 }
 
-/** A line with places no farther apart than a length, mm. */
+const AS_IT_IS = { toSheet: (xy: ArrayLike<number>): Float64Array => Float64Array.from(xy) };
+
+/**
+ * A closed way in the plane whose corners run out to points, on the sheet: what runs along walls is set to them, and where two of those
+ * lines met in a point they meet again as they lie now.
+ * @param walls What lies within it runs along a wall.
+ */
+function runOut(closed: Float64Array, walls: Rings, print: Print, clearance: Clearance, depthMm: number): Float64Array {
+  const xy = divide(closed, WALL_PIECE_MM).subarray(2);
+  const sheet = print.toSheet(xy);
+  const n = sheet.length / 2;
+  const onWall = Array.from({ length: n }, (_, i) => isInsideRings(walls, xy[2 * i]!, xy[2 * i + 1]!));
+  const first = onWall.indexOf(true);
+  if (first < 0) return print.toSheet(closed);
+  const at = (i: number): [number, number] => [sheet[2 * (i % n)]!, sheet[2 * (i % n) + 1]!];
+  const settled = new Float64Array(2);
+  const settle = (i: number): [number, number] => {
+    const [x, y] = at(i);
+    clearance.settle(x, y, depthMm, settled);
+    return Math.hypot(settled[0]! - x, settled[1]! - y) < clearance.getFarMm(depthMm) + ASTRAY_MM ? [settled[0]!, settled[1]!] : [x, y];
+  };
+  const out: number[] = [];
+  let last = settle(first);
+  out.push(...last);
+  for (let i = first + 1; i <= first + n;) {
+    const from = i;
+    while (!onWall[i % n]) i++;
+    const next = settle(i);
+    if (i > from) {
+      // From the wall before to the point and on to the wall after it, each beside itself by as much as its wall was off.
+      const [ax, ay] = at(from - 1),
+        [px, py] = at(from),
+        [qx, qy] = at(i - 1),
+        [bx, by] = at(i);
+      const [ux, uy, vx, vy] = [px - ax, py - ay, bx - qx, by - qy];
+      const cross = ux * vy - uy * vx;
+      const t = ((next[0] - last[0]) * vy - (next[1] - last[1]) * vx) / cross;
+      if (Math.abs(cross) > LEAST_CROSS * Math.hypot(ux, uy) * Math.hypot(vx, vy) && t > 0) out.push(last[0] + t * ux, last[1] + t * uy);
+      else for (let k = from; k < i; k++) out.push(...at(k));
+    }
+    out.push(...next);
+    last = next;
+    i++;
+  }
+  return Float64Array.from(out);
+}
+
+/** A line with places no farther apart than a length, mm, and some between any two. */
 function divide(xy: Float64Array, mostMm: number): Float64Array {
   const out = [xy[0]!, xy[1]!];
   for (let i = 2; i < xy.length; i += 2) {
     const [ax, ay, bx, by] = [xy[i - 2]!, xy[i - 1]!, xy[i]!, xy[i + 1]!];
-    const pieces = Math.max(1, Math.ceil(Math.hypot(bx - ax, by - ay) / mostMm));
+    const pieces = Math.max(LEAST_PIECES, Math.ceil(Math.hypot(bx - ax, by - ay) / mostMm));
     for (let p = 1; p <= pieces; p++) out.push(ax + (p / pieces) * (bx - ax), ay + (p / pieces) * (by - ay));
   }
   return Float64Array.from(out);
