@@ -35,6 +35,8 @@ const CUSP_MM = 0.021;
 const RIM_MM = 0.052;
 /** … and between the passes of a V on a floor. */
 const V_FLOOR_MM = 0.045;
+/** A cutter is asked for where it fits with so much to spare, mm. */
+const FIT_MM = 0.02;
 /** Steps by which the middle of a stroke is sought. */
 const HALVINGS = 7;
 /** Two contacts lie on opposite sides of a stroke if their directions differ by more than this, cosine. */
@@ -101,6 +103,8 @@ function answerArea({ region, depthMm, wallMm, cutters }: AreaMeaning, work: Wor
   const widest = Math.max(0, ...mills.map((m) => m.radiusMm));
   const reach = 2 * widest + wallMm + 1;
   const curvature = new Float64Array(2);
+  // Where offsets in a plane are not those on the blank a cutter that only just fits may be left out.
+  const fitMm = work.flat && work.alongNormal ? 0 : FIT_MM;
   return {
     form: 'area',
     box: growBox(outlines.box, 0.1, work),
@@ -130,8 +134,9 @@ function answerArea({ region, depthMm, wallMm, cutters }: AreaMeaning, work: Wor
         let [qx, qy] = [x, y];
         if (off > 0) {
           if (!near || away < 1e-6 || off > radiusMm - slackMm) continue;
-          qx += ((x - near.x) * (off - aslant + slackMm)) / away;
-          qy += ((y - near.y) * (off - aslant + slackMm)) / away;
+          const by = (off - aslant + slackMm + fitMm) / away;
+          qx += by * (x - near.x);
+          qy += by * (y - near.y);
           if (!outlines.isInside(qx, qy)) continue;
         }
         if (outlines.findClearance(qx, qy, depthMm, profile, reach) < offMm + (off > 0 ? 0 : slackMm)) continue;
@@ -257,7 +262,10 @@ function answerRoof({ region, profile, limitMm, sunkMm, beginMm, millFlatMm }: R
         }
       }
       const lean = work.alongNormal ? 0 : computeLean(work, x, y);
-      const slope = riseOver(profile, Math.max(half, away), slackMm, lean);
+      // A flank that goes deep stands the steeper against the ray the farther round the blank it is made from.
+      work.poseInto(bestX, bestY, pose);
+      const aslant = Math.acos(Math.min(1, pose[3]! * ray[3]! + pose[4]! * ray[4]! + pose[5]! * ray[5]!));
+      const slope = riseOver(profile, Math.max(half, away), slackMm, Math.max(lean, aslant));
       const leaning = limitMm * (1 / Math.cos(lean) - 1) + half * Math.tan(lean);
       // Where the limit holds an end mill may have made the floor, and its rim goes deeper than its middle.
       const rimMm = own >= limitMm ? millFlatMm * Math.tan(lean) : 0;

@@ -1,6 +1,7 @@
 import type { Profile } from '../cut/profile';
 
 const ITERATIONS = 12;
+const HALVINGS = 24;
 const SETTLED_MM = 1e-5;
 /** A height over this is as good as none: the wall of a mill, mm. */
 const WALL_MM = 1e6;
@@ -33,20 +34,28 @@ export function computeToolDepth(
   const lateralOf = (t: number): number => Math.max(0, Math.hypot(lx - t * mx, ly - t * my, lz - t * mz) + asideMm);
   const last = findWithin(lx, ly, lz, mx, my, mz, radiusMm - asideMm);
   if (last === null) return 0;
-  let t = Math.min(high / cos, last);
+  const first = Math.min(high / cos, last);
+  const next = (t: number): number => Math.min((high - profile.heightAt(Math.min(lateralOf(t), radiusMm))) / cos, last);
+  let t = first;
   let step = Infinity;
-  for (let k = 0; k < ITERATIONS; k++) {
-    const height = profile.heightAt(Math.min(lateralOf(t), radiusMm));
-    if (!(height < WALL_MM)) return 0;
-    const next = Math.min((high - height) / cos, last);
-    if (Math.abs(next - t) < SETTLED_MM) {
-      t = next;
-      break;
-    }
+  let isSettled = false;
+  for (let k = 0; k < ITERATIONS && !isSettled; k++) {
+    const to = next(t);
+    if (!(to > -WALL_MM)) return 0;
+    isSettled = Math.abs(to - t) < SETTLED_MM;
     // Where steps go to and fro the middle of two is nearer.
-    const to = Math.abs(next - t) > 0.7 * Math.abs(step) ? (t + next) / 2 : next;
-    step = to - t;
-    t = to;
+    const on = !isSettled && Math.abs(to - t) > 0.7 * Math.abs(step) ? (t + to) / 2 : to;
+    step = on - t;
+    t = on;
+  }
+  if (!isSettled && first > 0) {
+    // A flank all but along the ray: steps hardly contract. Halved between the surface and the tip's height.
+    let [low, high] = [0, first];
+    for (let k = 0; k < HALVINGS; k++) {
+      t = (low + high) / 2;
+      if (next(t) > t) low = t;
+      else high = t;
+    }
   }
   if (!(t > 0)) return 0;
   // What is gone below the surface alone hangs together with nothing.

@@ -40,8 +40,8 @@ export function placeTabs(tabs: Tabs, aroundMm: number): number[] {
  * A closed way that rises over tabs. The cutter makes each shorter by its own width at both ends, so it rises over a length of the tab and
  * its width.
  * @param points x, y, depth triples, closed. @param shares Where tabs stand along it, of its length on the sheet. @param floorMm Depth of
- * the blank's lower side there. @param radiusMm Of the cutter. @param lengthOf Length on the blank between two sheet places, mm: tabs are as
- * long there as asked.
+ * the blank's lower side there. @param radiusMm Of the cutter. @param lengthOf Length on the blank between two sheet places, mm: tabs are
+ * as long there as asked.
  * O(points · tabs).
  */
 export function raiseOverTabs(
