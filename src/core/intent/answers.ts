@@ -37,6 +37,14 @@ const RIM_MM = 0.052;
 const V_FLOOR_MM = 0.045;
 /** A cutter is asked for where it fits with so much to spare, mm. */
 const FIT_MM = 0.02;
+/** A place and those about it. */
+const AROUND = [
+  [0, 0],
+  [1, 0],
+  [-1, 0],
+  [0, 1],
+  [0, -1],
+] as const;
 /** Steps by which the middle of a stroke is sought. */
 const HALVINGS = 7;
 /** Two contacts lie on opposite sides of a stroke if their directions differ by more than this, cosine. */
@@ -110,7 +118,7 @@ function answerArea({ region, depthMm, wallMm, cutters }: AreaMeaning, work: Wor
     box: growBox(outlines.box, 0.1, work),
     deepestMm: depthMm,
     outlines,
-    ask(x, y, slackMm, out) {
+    ask(x, y, slackMm, out, foundMm) {
       out.mustMm = out.mayMm = 0;
       const near = outlines.findNearest(x, y, reach);
       const away = near?.lateralMm ?? reach;
@@ -119,12 +127,13 @@ function answerArea({ region, depthMm, wallMm, cutters }: AreaMeaning, work: Wor
       const lean = work.alongNormal ? 0 : computeLean(work, x, y);
       work.curvatureInto(x, y, curvature);
       const leaning = 0.01 * depthMm * Math.tan(lean);
-      // The mill that goes deepest there stands as far off as its rim is wide, where it may lean more.
       const flat = Math.max(0, ...mills.map((m) => m.flatMm));
-      const bend = Math.max(Math.abs(curvature[0]!), Math.abs(curvature[1]!));
-      const rimMm = work.alongNormal ? 0 : flat * Math.tan(Math.min(MOST_LEAN_RAD, lean + bend * flat)) + leaning;
       const hollowMm = (Math.max(0, -curvature[1]!) * widest * widest) / 2;
-      if (away > wallMm - slackMm || !isInside) out.mayMm = depthMm + rimMm + hollowMm;
+      if (away > wallMm - slackMm || !isInside) {
+        out.mayMm = depthMm + flat * Math.tan(lean) + leaning + hollowMm;
+        if (foundMm > out.mayMm && !work.alongNormal)
+          out.mayMm = depthMm + flat * Math.tan(findLeanAround(work, x, y, flat)) + leaning + hollowMm;
+      }
       if (!isInside) return;
       for (const { offMm, profile, flatMm, radiusMm, atSurfaceMm } of mills) {
         // Where the cutter stands that reaches it: over it, or as far from the wall as the wall lets it.
@@ -147,6 +156,13 @@ function answerArea({ region, depthMm, wallMm, cutters }: AreaMeaning, work: Wor
       }
     },
   };
+}
+
+/** How much a tool leans at the most at a place and as far about it as its rim is wide: from there the rim goes deepest, radians. */
+function findLeanAround(work: Work, x: number, y: number, rimMm: number): number {
+  let most = 0;
+  for (const [dx, dy] of AROUND) most = Math.max(most, computeLean(work, x + dx * rimMm, y + dy * rimMm));
+  return Math.min(MOST_LEAN_RAD, most);
 }
 
 /** How much deeper a leaning cone's flank is a little farther from its axis: towards the side that it leans to it is steeper. */
@@ -302,10 +318,9 @@ function answerBand(band: BandMeaning, work: Work): Answerer {
     }
     return computeToolDepth(ray, tip, axis, profile, radiusMm, asideMm, asideMm > 0);
   };
-  const slackAt = (x: number, y: number): number =>
-    work.alongNormal
-      ? 0.002
-      : depthMm * (1 / Math.cos(computeLean(work, x, y)) - 1) + profile.flatMm * Math.tan(computeLean(work, x, y)) + 0.002;
+  const curvature = new Float64Array(2);
+  const slackUnder = (lean: number): number => depthMm * (1 / Math.cos(lean) - 1) + profile.flatMm * Math.tan(lean) + 0.002;
+  const slackAt = (x: number, y: number): number => (work.alongNormal ? 0.002 : slackUnder(computeLean(work, x, y)));
   const askOn = (x: number, y: number, slackMm: number, out: Depths, foundMm: number): void => {
     const slack = 0.002;
     work.frameInto(x, y, ray);
@@ -329,7 +344,6 @@ function answerBand(band: BandMeaning, work: Work): Answerer {
       for (let i = 0; i < places.length && !(out.mayMm > foundMm); i += 2)
         out.mayMm = Math.max(out.mayMm, cutFrom(places[i]!, places[i + 1]!, depthMm, -slackMm) + slack);
   };
-  const curvature = new Float64Array(2);
   /** Whether a corner wider than a curve's own is what a place is nearest to: round it a sharp way runs out to a point, not about it. */
   const isBesideCorner = (x: number, y: number, nearX: number, nearY: number): boolean =>
     [CORNER_TAN, -CORNER_TAN].some((t) => {
@@ -360,7 +374,10 @@ function answerBand(band: BandMeaning, work: Work): Answerer {
     work.curvatureInto(x, y, curvature);
     const hollow = (Math.max(0, -curvature[1]!) * radiusMm * radiusMm) / 2;
     const widest = widenLeaning(print, profile, work, x, y);
-    if (away > wallMm - slackMm && away < wayMm - print + 2 * widest + spreadMm + slackMm) out.mayMm = depthMm + slack + hollow;
+    if (away > wallMm - slackMm && away < wayMm - print + 2 * widest + spreadMm + slackMm) {
+      out.mayMm = depthMm + slack + hollow;
+      if (foundMm > out.mayMm && !work.alongNormal) out.mayMm = depthMm + slackUnder(findLeanAround(work, x, y, profile.flatMm)) + hollow;
+    }
     if (away < 1e-6) return;
     const [ux, uy] = [(x - near.x) / away, (y - near.y) / away];
     const way = work.alongNormal || profile.cotBeta === 0 ? wayMm : findWay(near.x, near.y, ux, uy);
@@ -449,7 +466,7 @@ function answerMiddle({ region, depthMm, profile, radiusMm }: MiddleMeaning, wor
     axis = new Float64Array(3);
   return {
     form: 'middle',
-    box: growBox(outlines.box, print + 0.1, work),
+    box: growBox(outlines.box, print * findMostWidened(region, profile, work) + 0.1, work),
     deepestMm: depthMm,
     outlines,
     ask(x, y, slackMm, out) {
@@ -460,7 +477,7 @@ function answerMiddle({ region, depthMm, profile, radiusMm }: MiddleMeaning, wor
       const away = near.lateralMm;
       if (!isInside) {
         // A cutter wider than the stroke goes over its edge.
-        if (away < print + slackMm) out.mayMm = depthMm;
+        if (away < widenLeaning(print, profile, work, x, y) + slackMm) out.mayMm = depthMm;
         return;
       }
       const lean = work.alongNormal ? 0 : computeLean(work, x, y);
