@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { carveJob, lineJob, planJob } from '../../../tests/support';
+import { carveJob, lineJob, planJob, textOf } from '../../../tests/support';
+import { createCut } from '../cut/kinds/registry';
 import { PATH_CHORD_MM, toPathLines, toReport } from './report';
 
 interface Line {
@@ -40,6 +41,24 @@ describe('toPathLines', () => {
       axis.forEach((a) => expect(Math.hypot(...a)).toBeCloseTo(1, 12));
       if (kind === 'hop') tip.slice(1, -1).forEach((t) => expect(Math.hypot(t[1]!, t[2]!)).toBeGreaterThan(job.blank.diameterMm / 2));
     }
+  });
+});
+
+describe('feeds of paths', () => {
+  it('are those that the program has: a drill goes down, and never along a line', async () => {
+    const job = lineJob('HI');
+    const cut = {
+      ...createCut('drill', 'holes', job.tools[0]!.id),
+      at: 'starts' as const,
+      depthMm: 0.4,
+      feedMmPerMin: 90,
+      plungeMmPerMin: 45,
+    };
+    const { plan, setup } = await planJob({ ...job, machine: { ...job.machine, feedMode: 'G94' }, cuts: [cut] });
+    const feeds = [...toPathLines(setup, plan)].map((l) => JSON.parse(l) as Line & { plungeMmPerMin?: number });
+    const own = new Set(feeds.filter((l) => l.kind === 'cut').map((l) => l.feedMmPerMin));
+    const inProgram = new Set([...textOf(plan).matchAll(/G1[^\n]*F([\d.]+)/g)].map((m) => Number(m[1])));
+    expect([...own]).toEqual([...inProgram]);
   });
 });
 

@@ -123,8 +123,8 @@ const MAX_SPLITS = 14;
 
 /**
  * The laid paths, one JSON object a line: `cut` id, `tool` name of its cutter, `level` (from 0), `kind` (`cut` at feed, `hop` at rapid),
- * `tip` points and unit tool `axis` in the blank frame, mm, and `feedMmPerMin` of the way (0 for rapid; `plungeMmPerMin` holds
- * up to the first point in the work). A move is straight on the sheet and bent on the blank: points are put in until
+ * `tip` points and unit tool `axis` in the blank frame, mm, and `feedMmPerMin`: the fastest of the way as it is laid (0 for rapid; its way
+ * down goes at `plungeMmPerMin`). A move is straight on the sheet and bent on the blank: points are put in until
  * straight lines between them keep within `PATH_CHORD_MM`.
  */
 export function* toPathLines({ work, runs }: Setup, plan: Pick<Plan, 'laid'>): Generator<string> {
@@ -137,6 +137,7 @@ export function* toPathLines({ work, runs }: Setup, plan: Pick<Plan, 'laid'>): G
     const run = laid.run[i]!;
     const tip: number[][] = [];
     const axis: number[][] = [];
+    let feedMmPerMin = 0;
     const add = (k: number) => {
       tip.push([...laid.tip.subarray(3 * k, 3 * k + 3)]);
       axis.push([...laid.axis.subarray(3 * k, 3 * k + 3)]);
@@ -145,8 +146,9 @@ export function* toPathLines({ work, runs }: Setup, plan: Pick<Plan, 'laid'>): G
     for (; i < laid.count && isCutting(i) === cutting && laid.level[i] === level && laid.run[i] === run; i++) {
       if (i > 0) addBend(work, laid, i, tip, axis);
       add(i);
+      feedMmPerMin = Math.max(feedMmPerMin, laid.feedMmPerMin[i]!);
     }
-    const { id, tool: cutter, feedMmPerMin, plungeMmPerMin } = runs[run]!;
+    const { id, tool: cutter, plungeMmPerMin } = runs[run]!;
     const tool = cutter.name;
     yield JSON.stringify(
       cutting

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { carveJob, planJob, readNc, textOf } from '../../../tests/support';
+import { carveJob, codesOf, planJob, readNc, textOf } from '../../../tests/support';
 import { createTool } from '../crib/starterTools';
 import { createCut } from '../cut/kinds/registry';
 import { machineSchema, type Job, type Machine } from '../job/schema';
@@ -51,15 +51,25 @@ describe('blocks of a machine of its own', () => {
     const refused = machineSchema.safeParse(own({ start: 'T{nummer}' }));
     expect(refused.error?.issues[0]?.message).toContain('{number}, {tool}, {rpm}, {job}, {park} alone');
     const { rules } = DIALECTS.rs274;
-    const faults = findOwnBlockFaults(own({ start: 'G53 G0 Z0\nG20\nG21\nM30', change: 'G91\nG90', end: 'G91 G0 Z5' }), rules);
+    const faults = findOwnBlockFaults(own({ start: 'G53 G0 Z0\nG20\nG21\nG59.1\nM30', change: 'G91\nG90', end: 'G91 G0 Z5' }), rules);
     expect(faults.map(({ block, line, word }) => [block, line, word])).toEqual([
-      ['start', 1, 'G53'],
-      ['start', 4, 'M30'],
+      ['start', 4, 'G59.1'],
+      ['start', 5, 'M30'],
     ]);
     // The end may leave the control as it likes; what cannot be read is said anywhere.
     expect(findOwnBlockFaults(own({ end: 'G0 #100' }), rules)).toMatchObject([{ block: 'end', line: 1, word: '#100' }]);
     expect(findOwnBlockFaults(own({ start: 'G20' }, { programUnit: 'in' }), rules)).toEqual([]);
     expect(findOwnBlockFaults(own({ start: 'G18 G90' }), rules)).toMatchObject([{ word: 'G18', why: 'what follows it counts on G17' }]);
+  });
+
+  it('may go to the top of the machine (G53) at the start, for a change and at the end, where the dialect has it', async () => {
+    const top = 'G53 G0 Z0';
+    const planned = await planJob(twoCutters(own({ start: top, change: `${top}\nM0`, end: top })));
+    expect(planned.findings.filter((f) => f.severity === 'spoils')).toEqual([]);
+    expect(textOf(planned.plan).match(/G53 G0 Z0/g)!.length).toBeGreaterThan(2);
+    expect(findOwnBlockFaults(own({ start: top }), DIALECTS.iso6983.rules)).toMatchObject([{ word: 'G53' }]);
+    // But for Z, and to anywhere else, it is not understood.
+    expect(codesOf(await planJob(twoCutters(own({ start: 'G53 G0 X0' }))))).toContain('program-fault');
   });
 
   it('that move are judged with the program: one that comes down, or ends low, is found', async () => {

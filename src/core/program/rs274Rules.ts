@@ -2,7 +2,7 @@ import type { ReadingRules } from './dialect';
 
 /**
  * What may stand in RS274/NGC as far as it is read here. Source: NISTIR 6556 (from memory: block format in 3.3, modal groups in
- * 3.4; straight probe G38.2 in 3.5.9). It shares nothing with the writer.
+ * 3.4; straight probe G38.2 in 3.5.9; G53 goes to a place of the machine itself, 3.5.12). It shares nothing with the writer.
  */
 export const rs274Rules: ReadingRules = {
   groups: {
@@ -31,6 +31,7 @@ export const rs274Rules: ReadingRules = {
     G57: 'coordinate system',
     G58: 'coordinate system',
     G59: 'coordinate system',
+    G53: 'machine coordinates',
     G61: 'path control',
     G64: 'path control',
     M0: 'stopping',
