@@ -12,7 +12,7 @@ const RULES: Record<Material, { surfaceMPerMin: number; chipShare: number; stepS
   steel: { surfaceMPerMin: 70, chipShare: 0.006, stepShare: 0.25, leastChipMm: 0.003 },
   aluminium: { surfaceMPerMin: 250, chipShare: 0.012, stepShare: 0.5, leastChipMm: 0.005 },
   slate: { surfaceMPerMin: 60, chipShare: 0.012, stepShare: 0.3, leastChipMm: 0.005 },
-  maple: { surfaceMPerMin: 400, chipShare: 0.02, stepShare: 1, leastChipMm: 0.02 },
+  maple: { surfaceMPerMin: 400, chipShare: 0.02, stepShare: 0.5, leastChipMm: 0.02 },
   acrylic: { surfaceMPerMin: 250, chipShare: 0.02, stepShare: 0.6, leastChipMm: 0.015 },
 };
 

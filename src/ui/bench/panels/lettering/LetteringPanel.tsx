@@ -276,7 +276,9 @@ function Chosen({
           <TrashIcon size={16} />
         </button>
       </div>
-      {inscription.kind === 'text' && <WordsForm inscription={inscription} fonts={fonts} set={set} />}
+      {inscription.kind === 'text' && (
+        <WordsForm inscription={inscription} fonts={fonts} box={lettering?.inscriptions.find((i) => i.id === id)?.box ?? null} set={set} />
+      )}
       {inscription.kind === 'series' && <SeriesForm inscription={inscription} fonts={fonts} set={set} />}
       {inscription.kind === 'artwork' && <ArtworkForm inscription={inscription} lettering={lettering} set={set} />}
       <PlaceFields inscription={inscription} lettering={lettering} set={set} />

@@ -2,6 +2,8 @@
 
 import { useState } from 'react';
 import Form from 'react-bootstrap/Form';
+import type { Box } from '../../../../core/base/rings';
+import { createRepeat } from '../../../../core/lettering/createRepeat';
 import { MAX_TEXT_LENGTH, type Fit, type TextInscription } from '../../../../core/job/schema';
 import { createOnGuide } from '../../../../core/job/defaults';
 import { Button } from '../../../common/Button';
@@ -15,11 +17,13 @@ import { FaceFields, fontIdOf, FontSelect } from './FaceFields';
 interface Props {
   inscription: TextInscription;
   fonts: readonly FontCard[];
+  /** Of its ink on the sheet, mm; null until it is set. */
+  box: Box | null;
   set(patch: InscriptionPatch): string | null;
 }
 
 /** The wording: what it says, how it is set, what it is fitted to, which guide it follows, how often it stands. */
-export function WordsForm({ inscription, fonts, set }: Props) {
+export function WordsForm({ inscription, fonts, box, set }: Props) {
   const job = useJob();
   const { units } = job;
   const [refusal, setRefusal] = useState<string | null>(null);
@@ -92,7 +96,7 @@ export function WordsForm({ inscription, fonts, set }: Props) {
       </Fold>
       <FitFold inscription={inscription} set={set} />
       <GuideFold inscription={inscription} set={set} />
-      <RepeatFold inscription={inscription} set={set} />
+      <RepeatFold inscription={inscription} box={box} set={set} />
     </>
   );
 }
@@ -302,8 +306,9 @@ function GuideFold({ inscription, set }: Part) {
   );
 }
 
-function RepeatFold({ inscription, set }: Part) {
+function RepeatFold({ inscription, box, set }: Part & Pick<Props, 'box'>) {
   const { units } = useJob();
+  const surface = useSurface();
   const { repeat } = inscription;
   const patch = (p: Partial<NonNullable<typeof repeat>>) => (repeat ? set({ repeat: { ...repeat, ...p } }) : null);
   const total = repeat ? repeat.roundCount * repeat.alongCount : 1;
@@ -312,9 +317,7 @@ function RepeatFold({ inscription, set }: Part) {
       <Tick
         label="Stands several times"
         checked={repeat !== null}
-        onValue={(on) =>
-          set({ repeat: on ? { roundCount: 4, roundPitchDeg: 0, alongCount: 1, alongPitchMm: 10, words: { kind: 'same' } } : null })
-        }
+        onValue={(on) => set({ repeat: on && box ? createRepeat(surface, box) : null })}
       />
       {repeat && (
         <div className="fields">
