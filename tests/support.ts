@@ -4,7 +4,8 @@ import type { Head, Rotary, TurningMachine } from '../src/core/machine/layouts/e
 import { createTool } from '../src/core/crib/starterTools';
 import { createCut } from '../src/core/cut/kinds/registry';
 import type { Finding } from '../src/core/findings/finding';
-import { createInscription, createJob, DEFAULT_MACHINE, TILTING_MACHINE } from '../src/core/job/defaults';
+import { createBlank, createInscription, createJob, DEFAULT_MACHINE, TILTING_MACHINE } from '../src/core/job/defaults';
+import { STARTER_MACHINES } from '../src/core/job/starterMachines';
 import { computeCarving } from '../src/core/cut/carve';
 import { createPieceCache } from '../src/core/cut/pieceCache';
 import type { CutContext } from '../src/core/cut/kinds/kind';
@@ -55,6 +56,13 @@ export const asWork = (surface: Surface): Work => ({
   alongNormal: true,
   poseInto: surface.frameInto,
 });
+
+/** An inclined plate under an upright tool, as cuts are planned on it. */
+export function leaningPlate(inclineDeg: number): Work {
+  const machine = STARTER_MACHINES.find((m) => m.layout.kind === 'table')!;
+  const blank = { ...createBlank('plate'), inclineDeg, inclineTowards: 'y' as const };
+  return createSetup({ ...lineJob('I', {}, { blank }), machine }).work;
+}
 
 /** Lays pieces like a label. */
 export const layerOn = (surface: Surface): PieceLayer => createPieceLayer(createLayMap(createLay(), surface), surface);

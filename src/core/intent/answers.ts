@@ -290,7 +290,9 @@ function answerRoof({ region, profile, limitMm, sunkMm, beginMm, millFlatMm }: R
       if (near && own < limitMm && bluntMm > 0 && isOver())
         climb(x + bluntMm * ((x - near.x) / (away || 1)), y + bluntMm * ((y - near.y) / (away || 1)), bluntMm, bluntMm / 12);
       if (near && own < limitMm && !work.flat && isOver()) climb(bestX, bestY, Math.max(away, reach / 2), Math.max(away, 0.05) / 12);
-      out.mayMm = Math.min(deepest + slope + rimMm + 0.002, mostMm);
+      // A mill before it clears the floor up to where a sharp cone would meet it: a blunt tip leaves it round there.
+      const isFloor = millFlatMm > 0 && away > limitMm / (profile.cotBeta + Math.tan(lean)) - slackMm;
+      out.mayMm = isFloor ? mostMm : Math.min(deepest + slope + rimMm + 0.002, mostMm);
       // A groove that is gone already is not cut again, and a floor between passes stands a little higher.
       if (middle > beginMm + 1e-6)
         out.mustMm = Math.max(0, deepest - slope - (middle >= limitMm - 1e-6 ? V_FLOOR_MM + 2 * leaning : 0.002));

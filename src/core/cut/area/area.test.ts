@@ -1,12 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { asWork, lineJob, ringsOf } from '../../../../tests/support';
+import { asWork, leaningPlate, ringsOf } from '../../../../tests/support';
 import { computeArea, subtractRings, thickenLines } from '../../base/boolean';
 import type { Rings } from '../../base/rings';
 import { runSteps } from '../../base/steps';
-import { STARTER_MACHINES } from '../../job/starterMachines';
-import { createBlank } from '../../job/defaults';
-import type { Blank } from '../../job/blankSchema';
-import { createSetup } from '../../pipeline/setup';
 import { createCylinder } from '../../surface/cylinder';
 import { createPlate } from '../../surface/plate';
 import { createMillProfile, createVProfile } from '../profile';
@@ -21,7 +17,6 @@ const box = (x0: number, y0: number, x1: number, y1: number): number[] => [x0, y
 const hole = (x0: number, y0: number, x1: number, y1: number): number[] => [x0, y0, x0, y1, x1, y1, x1, y0];
 const plate = asWork(createPlate({ lengthMm: 100, widthMm: 60, thicknessMm: 5, inclineRad: 0, inclineTowards: 'x', shape: 'rectangle' }));
 const R = 10;
-const PLAIN_TABLE = STARTER_MACHINES.find((m) => m.layout.kind === 'table')!;
 const cylinder = asWork(createCylinder(2 * R, 80, 0, Math.PI));
 const mill = (radiusMm: number, stepMm: number) => ({ profile: createMillProfile(radiusMm, 0), radiusMm, stepMm });
 const ALONG = { by: 'along', direction: 'climb' } as const;
@@ -98,8 +93,7 @@ describe('passes along walls', () => {
     'under a V that leans by λ walls are met at d / (cot β − tan λ) uphill and d / (cot β + tan λ) downhill, corners %s (geometry)',
     (corners) => {
       const lean = (20 * Math.PI) / 180;
-      const blank: Blank = { ...createBlank('plate'), inclineDeg: 20, inclineTowards: 'y' } as Blank;
-      const { work } = createSetup({ ...lineJob('I', {}, { blank }), machine: PLAIN_TABLE });
+      const work = leaningPlate(20);
       expect(work.alongNormal).toBe(false);
       const square = ringsOf(box(30, -5, 50, 5));
       const ways = passAround(work, square, 0.6, createVProfile(90, 0), 'climb', corners);

@@ -86,7 +86,7 @@ export const cutOut: CutKind<typeof schema> = {
     const lines = byPlace ? packRings([[along.xMm, minY, along.xMm, maxY]]) : shapes;
     const box = computeBox(lines.xy);
     const floor = Math.min(depthMm, work.wallAt((box.minX + box.maxX) / 2, (box.minY + box.maxY) / 2));
-    const leastMm = tabs ? Math.max(0, floor - tabs.thicknessMm) : depthMm;
+    const leastMm = tabs ? Math.max(0, floor - tabs.thicknessMm - findRim(lines.xy, 2, work, profile.flatMm)) : depthMm;
     const way = byPlace
       ? ({ isClosed: false, side: 'on', spreadMm: 0, isSharp: false } as const)
       : ({ isClosed: true, side: 'outside', spreadMm: 2 * cut.leadRadiusMm + 1, isSharp: false } as const);
@@ -138,11 +138,14 @@ export const cutOut: CutKind<typeof schema> = {
   },
 };
 
-/** By how much the rim of a flat end goes deeper than its middle along a way at the most, mm: where it leans, and in a hollow. */
-function findRim(way: Float64Array, work: Work, flatMm: number): number {
+/**
+ * By how much the rim of a flat end goes deeper than its middle along a way at the most, mm: where it leans, and in a hollow.
+ * @param numbers To a place, x and y first.
+ */
+function findRim(way: ArrayLike<number>, numbers: number, work: Work, flatMm: number): number {
   const riseAt = createRimRise(work, flatMm);
   let most = 0;
-  for (let i = 0; i < way.length; i += 3) most = Math.max(most, riseAt(way[i]!, way[i + 1]!));
+  for (let i = 0; i < way.length; i += numbers) most = Math.max(most, riseAt(way[i]!, way[i + 1]!));
   return most;
 }
 
@@ -161,7 +164,7 @@ function finishWay(
     const lengthOf: LengthOf = (...ends) => measureLength(work, ...ends);
     const around = measureWay(way, lengthOf);
     // The rim of an end that leans goes lower than its middle: a tab is as thick as asked under the rim.
-    const floor = Math.min(cut.depthMm, work.wallAt(way[0]!, way[1]!)) - findRim(way, work, flatMm);
+    const floor = Math.min(cut.depthMm, work.wallAt(way[0]!, way[1]!)) - findRim(way, 3, work, flatMm);
     if (shares.length * (tabs.lengthMm + 2 * radiusMm) > around) faults.push({ code: 'tab-too-long', data: { aroundMm: around } });
     else if (tabs.thicknessMm >= floor) faults.push({ code: 'tab-too-thick', data: { depthMm: floor } });
     out = raiseOverTabs(way, tabs, shares, floor, radiusMm, lengthOf);
