@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
+import { saved } from './support';
 
 /** The simulated machine is one for all: these run one after the other. */
 test.describe.configure({ mode: 'serial' });
@@ -43,6 +44,27 @@ test('a log with a gap is refused with the place, and nothing is lost', async ({
   const log = ['X45 Y0 Z20 A-180', 'X45 Y0 Z20 A-90', 'X45 Y0 Z20 A0'].join('\n');
   await page.getByLabel('Log of the probe').setInputFiles({ name: 'log.txt', mimeType: 'text/plain', buffer: Buffer.from(log) });
   await expect(page.getByRole('alert').filter({ hasText: 'log.txt cannot be taken' })).toContainText(/missing|at no place|lie up to/);
+});
+
+test('a touch that stands out of those beside it is asked about, and taken once it is said to be so', async ({ page }) => {
+  await open(page, 'Rain gauge No. 7');
+  await page.keyboard.press('1');
+  const touches = Array.from({ length: 60 }, (_, k) => {
+    const z = k === 17 ? 19.8 : 21;
+    return `X${3 + 13.5 * (k % 5)} Y0 Z${z} A${30 * Math.floor(k / 5) - 180}`;
+  });
+  const buffer = Buffer.from(touches.join('\n'));
+  await page.getByLabel('Log of the probe').setInputFiles({ name: 'log.txt', mimeType: 'text/plain', buffer });
+  const told = page.getByRole('alert').filter({ hasText: 'log.txt cannot be taken' });
+  await expect(told).toContainText('3 along, 4 round stands 1.20 mm under the places beside it');
+  await page.getByRole('button', { name: 'It really is so: take it as touched' }).click();
+  await expect(told).toBeHidden();
+  const region = page.getByRole('region', { name: 'The blank as measured' });
+  await expect(region).toContainText('1.2');
+  // The next test has the blank as it was.
+  await region.getByRole('button', { name: 'Forget what was measured' }).click();
+  await expect(region).toBeHidden();
+  await saved(page);
 });
 
 test('a program runs line by line, is held, loses its power, and goes on from the stroke where it was', async ({ page }) => {

@@ -120,7 +120,7 @@ export function readProbeResults(
     return refuse(
       doubts.map(
         ({ along, round, byMm }) =>
-          `${nameOf(along, round)} stands ${Math.abs(byMm).toFixed(2)} mm ${byMm > 0 ? 'over' : 'under'} the places beside it: dirt, a chip, or a false touch. Touch it again, or accept it by its name if the blank really is so`,
+          `${nameOf(along, round)} stands ${Math.abs(byMm).toFixed(2)} mm ${byMm > 0 ? 'over' : 'under'} the places beside it: dirt, a chip, or a false touch. Touch it again, or accept it if the blank really is so`,
       ),
       doubts.map(({ along, round }) => nameOf(along, round)),
     );

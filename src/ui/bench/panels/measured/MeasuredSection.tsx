@@ -174,7 +174,7 @@ export function MeasuredSection({ lettering }: { lettering: LetteringView | null
           ))}
           {told.accept && (
             <Button size="sm" variant="link" className="p-0" onClick={told.accept}>
-              They are right: take them
+              It really is so: take it as touched
             </Button>
           )}
         </div>
