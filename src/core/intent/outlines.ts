@@ -52,6 +52,8 @@ export class Outlines {
   private readonly pose = new Float64Array(6);
   private readonly metric = new Float64Array(3);
   private readonly met: Met = { lateralMm: 0, belowMm: 0, share: 0 };
+  /** How much longer on the surface than beside the axis of a tool that leans over it a distance near these outlines is at the most. */
+  private aslant = 1;
   /** How far the nearest was when asked last, mm. */
   private lastFarMm = 0;
 
@@ -83,6 +85,9 @@ export class Outlines {
     this.ends = new Float64Array(10 * this.count);
     this.index = this.count > 0 ? new Flatbush(this.count) : null;
     const point = new Float64Array(3);
+    let lean = 0;
+    if (!work.alongNormal) for (let i = 0; i < sheet.length; i += 4) lean = Math.max(lean, computeLean(work, sheet[i]!, sheet[i + 1]!));
+    this.aslant = 1 / Math.cos(Math.min(MOST_LEAN_RAD, lean));
     for (let s = 0; s < this.count; s++) {
       const [ax, ay, bx, by] = [sheet[4 * s]!, sheet[4 * s + 1]!, sheet[4 * s + 2]!, sheet[4 * s + 3]!];
       work.pointInto(ax, ay, point);
@@ -174,8 +179,7 @@ export class Outlines {
     this.work.metricInto(x, y, this.metric);
     const [e, f, g] = this.metric as unknown as [number, number, number];
     const det = Math.sqrt(Math.max(1e-12, e * g - f * f));
-    const aslant = this.getAslant(x, y);
-    const [spanX, spanY] = [(aslant * Math.sqrt(g)) / det, (aslant * Math.sqrt(e)) / det];
+    const [spanX, spanY] = [(this.aslant * Math.sqrt(g)) / det, (this.aslant * Math.sqrt(e)) / det];
     let best: Contact | null = null;
     for (const turn of this.turnsNear(y, reachMm * spanY * BOUND_SLACK)) {
       const py = y + turn;
@@ -213,7 +217,7 @@ export class Outlines {
     this.work.metricInto(x, y, this.metric);
     const [e, f, g] = this.metric as unknown as [number, number, number];
     const det = Math.sqrt(Math.max(1e-12, e * g - f * f));
-    const far = BOUND_SLACK * reachMm * this.getAslant(x, y);
+    const far = BOUND_SLACK * reachMm * this.aslant;
     const [spanX, spanY] = [(far * Math.sqrt(g)) / det, (far * Math.sqrt(e)) / det];
     // All of them are met before the first is visited: a visitor may ask something of the outlines itself.
     const places: number[] = [];
@@ -230,11 +234,6 @@ export class Outlines {
         for (const at of LEANING_SHARES) places.push(ax + at * (bx - ax), ay + at * (by - ay) - turn, this.besideAxis(o, at), 0);
       }
     for (let k = 0; k < places.length; k += 4) visit(places[k]!, places[k + 1]!, places[k + 2]!, places[k + 3] === 1);
-  }
-
-  /** How much longer on a surface than beside the axis of a tool that leans over it a distance is at the most. */
-  private getAslant(x: number, y: number): number {
-    return this.work.alongNormal ? 1 : 1 / Math.cos(Math.min(MOST_LEAN_RAD, computeLean(this.work, x, y)));
   }
 
   /** Distance of a place of a segment beside the axis of the pose that was asked last, mm. */
