@@ -13,12 +13,14 @@ const PULLS = 3;
 const SETTLED_MM = 1e-4;
 /** A settled place is left this much clear, for what chords between two of them cut off, mm. */
 const MARGIN_MM = 6e-4;
-/** A place farther off than this is no place of a wall, mm; under a cone that leans by its print more. */
-const FAR_MM = 1;
+/** A place farther off than this is no place of a wall, mm. */
+export const FAR_MM = 1;
 /** A leaning cone's print reaches uphill no farther than so many times its own width; what leans more than that cuts nothing true. */
 const MOST_WIDENED = 4;
 /** What clearance changes by for a step towards the outline: 1 for an upright tool, 1 ± tan λ·tan β for a cone that leans. */
 const RATES = [0.25, 4] as const;
+/** A step towards the outline is at the most so much of the way to it. */
+const MOST_OF_WAY = 0.8;
 /** A circle on a curved surface reaches this much farther on the sheet than it is wide, at the most; less on one that curves alike. */
 const REACH_SLACK = 1.7;
 const WIDE_SHARE = 0.9;
@@ -152,24 +154,25 @@ export class Clearance {
   /**
    * Moves a place that lies about right to where the cutter all but touches the outline: towards it first, then only away from it, so that
    * in a corner it ends clear of both walls. `out` is the place on the sheet.
-   * @param pulls Whether it is moved towards the outline at all. @returns The clearance that is left, mm.
+   * @param pulls Whether it is moved towards the outline at all. @param farMm A place farther off than this is no place of a wall, mm.
+   * @returns The clearance that is left, mm.
    */
-  settle(x: number, y: number, depthMm: number, out: Float64Array, pulls = true): number {
-    const farMm = this.getFarMm(depthMm);
+  settle(x: number, y: number, depthMm: number, out: Float64Array, pulls = true, farMm = FAR_MM): number {
     let [px, py] = [x, y];
     let off = 0,
       stepMm = 0,
       rate = 1;
     for (let k = 0; k < MAX_SETTLING; k++) {
       const now = this.measure(px, py, depthMm, farMm) - MARGIN_MM;
-      if (this.widened > 1 && stepMm !== 0) rate = Math.max(RATES[0], Math.min(RATES[1], (off - now) / stepMm));
+      if (farMm > FAR_MM && stepMm !== 0) rate = Math.max(RATES[0], Math.min(RATES[1], (off - now) / stepMm));
       off = now;
       if (Math.abs(off) < SETTLED_MM || off > 0.99 * farMm - MARGIN_MM || (off > 0 && (!pulls || k >= PULLS))) break;
       const [dx, dy] = [this.foot[0]! - px, this.foot[1]! - py];
       const [e, f, g] = this.metric as unknown as [number, number, number];
       const away = Math.sqrt(e * dx * dx + 2 * f * dx * dy + g * dy * dy);
       if (!(away > 0)) break;
-      stepMm = off / rate;
+      // Never past the outline that it goes towards: on its other side it would be taken to be clear too.
+      stepMm = farMm > FAR_MM ? Math.min(off / rate, MOST_OF_WAY * away) : off;
       px += (dx * stepMm) / away;
       py += (dy * stepMm) / away;
     }
@@ -178,7 +181,7 @@ export class Clearance {
     return off + MARGIN_MM;
   }
 
-  /** A place farther off than this is no place of a wall, mm: a print is as wide uphill as downhill in the plane alone. */
+  /** How far off a way round an outline may lie at first, mm: a print is as wide uphill as downhill in the plane alone. */
   getFarMm(depthMm: number): number {
     return this.widened > 1 ? FAR_MM + this.widened * this.profile.halfWidthAt(depthMm) : FAR_MM;
   }

@@ -3,7 +3,7 @@ import { computeBox, getRing, isInsideRings, packRings, type Rings } from '../..
 import { computeLean, type Work } from '../../machine/stance';
 import type { Profile } from '../profile';
 import { simplifyStroke } from '../stroke';
-import { Clearance } from './clearance';
+import { Clearance, FAR_MM } from './clearance';
 import { ARC_TOLERANCE_MM, reverse, type FillLine } from './fill';
 import { createPrint, type Print } from './print';
 
@@ -42,6 +42,8 @@ export interface WallOptions {
   rimUp?: boolean;
   /** Whether all of what runs along walls touches them; else it only keeps clear. */
   wholeWall: boolean;
+  /** How far off its wall a place may be at first, mm. */
+  farMm?: number;
   /** Whether what runs off the walls keeps clear of them for certain, and is straight on the surface. */
   innerIsClear?: boolean;
 }
@@ -50,7 +52,7 @@ export interface WallOptions {
 export function canStandOnWall(clearance: Clearance, x: number, y: number, depthMm: number): boolean {
   const place = new Float64Array(2);
   clearance.settle(x, y, depthMm, place, true);
-  const [px, py] = Math.hypot(place[0]! - x, place[1]! - y) < clearance.getFarMm(depthMm) + ASTRAY_MM ? [place[0]!, place[1]!] : [x, y];
+  const [px, py] = Math.hypot(place[0]! - x, place[1]! - y) < FAR_MM + ASTRAY_MM ? [place[0]!, place[1]!] : [x, y];
   return clearance.measure(px, py, depthMm, REACH_MM) >= -OVER_MM;
 }
 
@@ -60,7 +62,7 @@ export function setToWall(
   print: Pick<Print, 'toSheet'>,
   clearance: Clearance,
   work: Work,
-  { depthMm, flatMm, roundMm = 0, wholeWall, rimUp = false, innerIsClear = false }: WallOptions,
+  { depthMm, flatMm, roundMm = 0, wholeWall, rimUp = false, innerIsClear = false, farMm = FAR_MM }: WallOptions,
 ): Float64Array[] {
   const sheet = print.toSheet(xy);
   const sinkAt = createSink(work, flatMm, depthMm, rimUp, roundMm);
@@ -69,9 +71,8 @@ export function setToWall(
   const add = (x: number, y: number, onWall: boolean): void => {
     let [px, py] = [x, y];
     if (onWall) {
-      clearance.settle(x, y, depthMm, place, wholeWall);
-      if (Math.hypot(place[0]! - x, place[1]! - y) < clearance.getFarMm(depthMm) + ASTRAY_MM)
-        [px, py] = place as unknown as [number, number];
+      clearance.settle(x, y, depthMm, place, wholeWall, farMm);
+      if (Math.hypot(place[0]! - x, place[1]! - y) < farMm + ASTRAY_MM) [px, py] = place as unknown as [number, number];
     }
     // Where offsets in the plane left room that is not there, as between two walls far from its middle, the way is broken off.
     if (!work.flat && (onWall || !innerIsClear) && clearance.measure(px, py, depthMm, REACH_MM) < -OVER_MM) {
@@ -171,7 +172,7 @@ function setRingsToWall(
   return Array.from({ length: plane.starts.length - 1 }, (_, k) => k).flatMap((k) => {
     const ring = direction === 'climb' ? getRing(plane, k) : reverse(getRing(plane, k));
     const closed = Float64Array.from([...ring, ring[0]!, ring[1]!]);
-    const options = { depthMm, flatMm: profile.flatMm, wholeWall: pulls };
+    const options = { depthMm, flatMm: profile.flatMm, wholeWall: pulls, farMm: clearance.getFarMm(depthMm) };
     const parts = walls
       ? setToWall({ xy: runOut(closed, walls, print, clearance, depthMm), wallFrom: 0 }, AS_IT_IS, clearance, work, options)
       : setToWall({ xy: closed, wallFrom: 0 }, print, clearance, work, options);
@@ -195,10 +196,11 @@ function runOut(closed: Float64Array, walls: Rings, print: Print, clearance: Cle
   if (first < 0) return print.toSheet(closed);
   const at = (i: number): [number, number] => [sheet[2 * (i % n)]!, sheet[2 * (i % n) + 1]!];
   const settled = new Float64Array(2);
+  const farMm = clearance.getFarMm(depthMm);
   const settle = (i: number): [number, number] => {
     const [x, y] = at(i);
-    clearance.settle(x, y, depthMm, settled);
-    return Math.hypot(settled[0]! - x, settled[1]! - y) < clearance.getFarMm(depthMm) + ASTRAY_MM ? [settled[0]!, settled[1]!] : [x, y];
+    clearance.settle(x, y, depthMm, settled, true, farMm);
+    return Math.hypot(settled[0]! - x, settled[1]! - y) < farMm + ASTRAY_MM ? [settled[0]!, settled[1]!] : [x, y];
   };
   const out: number[] = [];
   let last = settle(first);
