@@ -2,7 +2,7 @@
 
 import { useState } from 'react';
 import Form from 'react-bootstrap/Form';
-import type { Box } from '../../../../core/base/rings';
+import { computeBox, type Box } from '../../../../core/base/rings';
 import { createRepeat } from '../../../../core/lettering/createRepeat';
 import { MAX_TEXT_LENGTH, type Fit, type TextInscription } from '../../../../core/job/schema';
 import { createOnGuide } from '../../../../core/job/defaults';
@@ -317,7 +317,7 @@ function RepeatFold({ inscription, box, set }: Part & Pick<Props, 'box'>) {
       <Tick
         label="Stands several times"
         checked={repeat !== null}
-        onValue={(on) => set({ repeat: on && box ? createRepeat(surface, box) : null })}
+        onValue={(on) => set({ repeat: on ? createRepeat(surface, box ?? computeBox([])) : null })}
       />
       {repeat && (
         <div className="fields">
