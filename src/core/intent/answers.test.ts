@@ -3,7 +3,8 @@ import { asWork, leaningPlate, ringsOf } from '../../../tests/support';
 import { createTool } from '../crib/starterTools';
 import { createProfile, createVProfile } from '../cut/profile';
 import { createPlate } from '../surface/plate';
-import { createAnswerer, type Depths } from './answers';
+import type { Depths } from './answerer';
+import { createAnswerer } from './answers';
 import type { BandMeaning, Meaning } from './meaning';
 
 const box = (x0: number, y0: number, x1: number, y1: number): number[] => [x0, y0, x1, y0, x1, y1, x0, y1];

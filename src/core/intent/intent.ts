@@ -5,7 +5,8 @@ import type { InscriptionArtwork } from '../lettering/artwork';
 import type { Lettering } from '../pipeline/lettering';
 import { chooseFor } from '../pipeline/runFaults';
 import type { Run, Setup } from '../pipeline/setup';
-import { createAnswerer, type Answerer, type Depths } from './answers';
+import type { Answerer, Depths } from './answerer';
+import { createAnswerer } from './answers';
 import type { Meaning, TabMeaning } from './meaning';
 import { Outlines } from './outlines';
 
