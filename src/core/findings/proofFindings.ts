@@ -5,6 +5,7 @@ import { getTitle } from '../job/title';
 import type { Setup } from '../pipeline/setup';
 import type { Program } from '../program/dialect';
 import type { ProgramFault } from '../program/interpreter';
+import { DIALECTS } from '../program/registry';
 import type { Tool } from '../job/toolSchema';
 import { getWordLimits, getZeroHeightMm } from '../machine/limits';
 import { measureOwnAxes } from '../proof/axisSpan';
@@ -24,14 +25,16 @@ const MAX_LISTED = 3;
 const inProgram = ({ line }: ProgramPlace): Where => ({ station: 'program', line: line + 1 });
 
 /** Findings from reading the program back. */
-export function findReadBackFaults({ machine }: Pick<Job, 'machine'>, back: ReadBack): Finding[] {
+export function findReadBackFaults(job: Pick<Job, 'machine' | 'cuts'>, back: ReadBack): Finding[] {
+  const { machine } = job;
   const out: Finding[] = [];
   const limitUm = Math.max(TIP_TOLERANCE_UM, back.lastDigitUm) + 1000 * (machine.chordToleranceMm + (back.arcs > 0 ? machine.arcMm : 0));
   if (!(back.maxTipUm <= limitUm)) out.push(makeFinding('deviation', inProgram(back.worst), { um: back.maxTipUm, limitUm }));
   if (back.mirrored) out.push(makeFinding('mirrored-program', { station: 'blank' }, {}));
   out.push(...findLongLines(back.faults));
-  for (const fault of back.faults.filter((f) => !f.tooLong).slice(0, MAX_LISTED)) {
-    out.push(makeFinding('program-fault', inProgram(fault), { what: `line ${fault.line + 1}, ${fault.text}` }));
+  const hasOwn = Object.values(machine.ownBlocks).some((text) => text);
+  for (const fault of isSaidOfJob(job) ? [] : back.faults.filter((f) => !f.tooLong).slice(0, MAX_LISTED)) {
+    out.push(makeFinding('program-fault', inProgram(fault), { what: `line ${fault.line + 1}, ${fault.text}`, hasOwn }));
   }
   if (back.rapidInWork) out.push(makeFinding('rapid-in-work', { station: 'cuts', line: back.rapidInWork.line + 1 }, {}));
   return out;
@@ -82,10 +85,15 @@ export function findTravelFaults(setup: Pick<Setup, 'job' | 'kinematics' | 'runs
 /** Slack for the last digits of words. */
 const LIMIT_SLACK = 0.01;
 
+/** Whether a control cannot do what its job asks for: that is said of the job, and what comes of it is no fault of the program. */
+const isSaidOfJob = (job: Pick<Job, 'machine' | 'cuts'>): boolean => DIALECTS[job.machine.dialect].cannot(job).length > 0;
+
 /** Findings from how the program behaves: tools, spindle, changes, heights, end. The first few of each kind. */
-export function findConduct(faults: readonly ConductFault[]): Finding[] {
+export function findConduct(job: Pick<Job, 'machine' | 'cuts'>, faults: readonly ConductFault[]): Finding[] {
   const listed = new Map<string, number>();
+  const isSaid = isSaidOfJob(job);
   return faults.flatMap((fault) => {
+    if (isSaid && (fault.kind === 'wrong-tool' || fault.kind === 'wrong-length')) return [];
     const count = (listed.get(fault.kind) ?? 0) + 1;
     listed.set(fault.kind, count);
     return count > MAX_LISTED ? [] : [wordConduct(fault)];

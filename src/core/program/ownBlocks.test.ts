@@ -72,6 +72,13 @@ describe('blocks of a machine of its own', () => {
     expect(codesOf(await planJob(twoCutters(own({ start: 'G53 G0 X0' }))))).toContain('program-fault');
   });
 
+  it('of a changer on a control that has none are one finding, and no defect of what was written', async () => {
+    const job = twoCutters(own({}, { dialect: 'short-lines', toolChanger: true }));
+    const spoiling = (await planJob(job)).findings.filter((f) => f.severity === 'spoils');
+    expect(spoiling.map((f) => f.code)).toEqual(['dialect-cannot']);
+    expect(spoiling[0]!.text).toContain('a change of cutter by a changer');
+  });
+
   it('that move are judged with the program: one that comes down, or ends low, is found', async () => {
     const codes = async (blocks: Partial<Machine['ownBlocks']>) =>
       (await planJob({ ...carveJob('I'), machine: own(blocks) })).findings.filter((f) => f.severity === 'spoils').map((f) => f.code);

@@ -31,7 +31,9 @@ describe('findConductFaults', () => {
     const text = tamper(textOf(planned.plan));
     expect(text).not.toBe(textOf(planned.plan));
     const { readings } = runSteps(computeReadBack(planned.setup, planned.plan, [text]));
-    return findConduct(findConductFaults(planned.setup, planned.plan, readings)).map((f) => `${f.severity} ${f.code}: ${f.text}`);
+    return findConduct(planned.setup.job, findConductFaults(planned.setup, planned.plan, readings)).map(
+      (f) => `${f.severity} ${f.code}: ${f.text}`,
+    );
   };
 
   it('has none for programs as they are written, with a changer and without', () => {
@@ -163,7 +165,7 @@ describe('findConductFaults', () => {
     expect(planned.findings.filter((f) => f.severity === 'spoils')).toEqual([]);
     const judged = (all: readonly string[]): string[] => {
       const { readings } = runSteps(computeReadBack(planned.setup, planned.plan, all));
-      return findConduct(findConductFaults(planned.setup, planned.plan, readings)).map((f) => f.code);
+      return findConduct(planned.setup.job, findConductFaults(planned.setup, planned.plan, readings)).map((f) => f.code);
     };
     const lifted = (text: string): string =>
       text.replace(/^(?!G0).*Z.*$/gm, (line) => line.replace(/Z(-?[\d.]+)/, (_, v: string) => `Z${(Number(v) + 5).toFixed(4)}`));

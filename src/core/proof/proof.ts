@@ -37,7 +37,7 @@ export function* computeProof(
     ...findReadBackFaults(setup.job, readBack),
     ...findTravelFaults(setup, readBack),
     ...findLengthFaults(setup.job, plan.program),
-    ...findConduct(conduct),
+    ...findConduct(setup.job, conduct),
     ...findEdgeFaults(edges.edge, setup.surface),
     ...findLeftOut(setup, edges.leftOut),
   ];
