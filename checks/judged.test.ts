@@ -84,6 +84,32 @@ describe('mixtures', () => {
     expect((await judge(jobOf(plate, [floor(0.4), carve], [field]))).spoils).toEqual([]);
   });
 
+  it('letters that no cutter goes into are missing, and a piece is not as meant without them', async () => {
+    const pocket: Cut = { ...createCut('pocket', 'p', 'mill'), depthMm: 0.4 };
+    const job = jobOf(plate, [pocket]);
+    const words = job.inscriptions[0] as TextInscription;
+    const small = (heightMm: number): Inscription => ({ ...words, id: 'small', text: 'LI', heightMm, at: { xMm: 40, turnDeg: -15 } });
+    const both = (heightMm: number) => judge({ ...job, inscriptions: [words, small(heightMm)] });
+    expect((await both(9)).spoils).toEqual([]);
+    const { findings } = await both(3);
+    const missing = findings.filter((f) => f.severity === 'spoils');
+    expect(missing.map((f) => f.code)).toEqual(['letters-missing']);
+    expect(missing[0]!.text.toLowerCase()).toContain('nothing comes of 2 letters that "pocket" is to cut: "l", "i"');
+  });
+
+  it('what is cut round right through comes loose, but for what tabs hold and what is to be cut free', async () => {
+    const square = artwork('square', [box(8, 5)]);
+    const out = (patch: Partial<Cut>): Cut => ({ ...createCut('cut-out', 'c', 'mill'), depthMm: 3.1, ...patch }) as Cut;
+    const on = async (cut: Cut) => (await judge(jobOf(plate, [cut], [square], null))).spoils;
+    const tabs = { count: 3, spacingMm: null, lengthMm: 2, thicknessMm: 0.6, ramped: false, at: [] };
+    expect(await on(out({ tabs } as Partial<Cut>))).toEqual([]);
+    expect(await on(out({ tabs: null } as Partial<Cut>))).toEqual([]);
+    expect(await on({ ...createCut('outline', 'o', 'mill'), side: 'on', depthMm: 3.1 })).toContain('part-loose');
+    expect(await on({ ...createCut('outline', 'o', 'mill'), side: 'on', depthMm: 2.9 })).toEqual([]);
+    // A hole right through parts nothing.
+    expect(await on({ ...createCut('drill', 'd', 'drill'), depthMm: 3.6, through: true })).toEqual([]);
+  });
+
   it('words in a border that one pocket takes stand, and are asked about; as one they go', async () => {
     const pocket: Cut = { ...createCut('pocket', 'p', 'mill'), depthMm: 0.5 };
     const border = artwork('border', [box(22, 10)]);

@@ -204,6 +204,8 @@ export const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => S
   'left-standing': 'read-back',
   'stands-cut': 'read-back',
   'tabs-missing': 'read-back',
+  'letters-missing': 'read-back',
+  'part-loose': 'read-back',
   'left-inside': 'read-back',
   'chuck-hits': 'read-back',
   'asks-too-fast': 'read-back',

@@ -5,14 +5,16 @@ import type { Run, Setup } from '../pipeline/setup';
 import type { DepthField } from '../removal/field';
 import { TILE, TILE_CELLS } from '../removal/tile';
 import { findLetter } from '../removal/regions';
-import { findMostWidened } from './answers';
+import { findMostWidened } from './forms/reach';
 import { createIntent, createMeant, type Intent, type Layer } from './intent';
+import { findLooseParts } from './loose';
 import { fillMask, nearTiles } from './masks';
+import { findMissingLetters } from './missing';
 import { findTabFaults } from './tabs';
 
 /** A place where the piece is not what was meant. */
 export interface Fault {
-  kind: 'too-deep' | 'left' | 'stands' | 'tab';
+  kind: 'too-deep' | 'left' | 'stands' | 'tab' | 'missing' | 'loose';
   /** The cut that says what it should be, and what of the lettering lies there. */
   run: Run;
   letter: string;
@@ -61,7 +63,7 @@ const MOST_SPREAD = 12_000;
 /** Faulty cells nearer to each other than this are one place, mm. */
 const ONE_PLACE_MM = 0.4;
 /** Less area than this is no fault, mm²: a corner that a cutter all but reaches, or the end of a stroke. */
-const LEAST_AREA_MM2 = { 'too-deep': 0.006, stands: 0.006, left: 0.012, tab: 0 } as const;
+const LEAST_AREA_MM2 = { 'too-deep': 0.006, stands: 0.006, left: 0.012, tab: 0, missing: 0, loose: 0 } as const;
 const MOST_FAULTS = 12;
 /** Once so many cells are faulty, one in so many each way is asked. */
 const MANY_FAULTY = 3000;
@@ -100,8 +102,8 @@ export function* judgeField(setup: Setup, lettering: Lettering, field: DepthFiel
   const judge = new Judge(setup, intent, field, slackMm, depthSlackMm);
   yield* judge.run();
   const { faults, faulty } = gather(setup, judge.suspects);
-  faults.push(...findTabFaults(setup, intent, field));
-  return { faults: faults.slice(0, MOST_FAULTS), asked: judge.asked, cells: judge.cells, slackMm, map: toMap(faulty) };
+  const whole = [...findTabFaults(setup, intent, field), ...findMissingLetters(intent, field), ...findLooseParts(setup, intent, field)];
+  return { faults: [...faults.slice(0, MOST_FAULTS), ...whole], asked: judge.asked, cells: judge.cells, slackMm, map: toMap(faulty) };
 }
 
 const toMap = (suspects: readonly Suspect[]): FaultMap => ({

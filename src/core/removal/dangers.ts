@@ -106,7 +106,11 @@ export function findVerdictDangers({ surface }: Setup, { track }: Removal, { fau
     const finding =
       kind === 'tab'
         ? makeFinding('tabs-missing', where, { name: run.name, found: depthMm, wanted: wantedMm })
-        : makeFinding(CODE_OF[kind], where, place);
+        : kind === 'missing'
+          ? makeFinding('letters-missing', where, { name: run.name, letters: own.map((f) => f.letter) })
+          : kind === 'loose'
+            ? makeFinding('part-loose', where, { areaMm2, parts: own.length })
+            : makeFinding(CODE_OF[kind], where, place);
     return { finding, motion, timeS: track.timesS[motion] ?? 0 };
   });
 }

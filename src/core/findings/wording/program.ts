@@ -113,7 +113,13 @@ export const programWording = {
     `the blank would begin ${n(d.mm, 2)} mm inside the table`,
     'Check at Blank where the axes of the table meet, and at Machines how high its face lies over its axis',
   ],
-  'program-fault': (d: { what: string }) => ['spoils', `the program does not read back: ${d.what}`, 'Report this: it is a defect of Hobel'],
+  'program-fault': (d: { what: string; hasOwn: boolean }) => [
+    'spoils',
+    `the program does not read back: ${d.what}`,
+    d.hasOwn
+      ? 'Look at the machine’s own blocks; if the line is none of theirs, report this: it is a defect of Hobel'
+      : 'Report this: it is a defect of Hobel',
+  ],
   'rapid-in-work': (_: object) => [
     'spoils',
     'a rapid passes through the blank, straight or with each axis at its own speed',
@@ -182,6 +188,19 @@ export const programWording = {
     'spoils',
     `of ${d.wanted} tab${d.wanted > 1 ? 's' : ''} that "${d.name}" asks for ${d.found} stand${d.found === 1 ? 's' : ''}: the piece comes loose`,
     'Check the depth of the cut and the thickness of its tabs',
+  ],
+  'part-loose': (d: { areaMm2: number; parts: number }) => [
+    'spoils',
+    `${d.parts > 1 ? `${d.parts} parts come` : 'a part comes'} loose, ${n(d.areaMm2, 1)} mm² in all: what held ${d.parts > 1 ? 'them' : 'it'} is cut through`,
+    'Leave tabs there, or cut less deep',
+  ],
+  'letters-missing': (d: { name: string; letters: readonly string[] }) => [
+    'spoils',
+    `nothing comes of ${d.letters.length > 1 ? `${d.letters.length} letters` : 'one letter'} that "${d.name}" is to cut: ${d.letters
+      .slice(0, 8)
+      .map((c) => `"${c}"`)
+      .join(', ')}${d.letters.length > 8 ? ' and more' : ''}`,
+    'Take a narrower cutter for them, larger letters, or give them to another cut',
   ],
   'left-inside': (d: { percent: number }) => [
     'warns',

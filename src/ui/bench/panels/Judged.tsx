@@ -3,7 +3,16 @@ import { Button } from '../../common/Button';
 import { formatLength } from '../../common/format';
 import { useBench, useJob } from '../../state/benchStore';
 
-const FAULT_WORDS = { 'too-deep': 'too deep', stands: 'cut, should stand', left: 'left', tab: 'tab missing' } as const;
+const FAULT_WORDS = {
+  'too-deep': 'too deep',
+  stands: 'cut, should stand',
+  left: 'left',
+  tab: 'tab missing',
+  missing: 'nothing of it is cut',
+  loose: 'comes loose',
+} as const;
+/** Whether a fault is of a thing as a whole, not so much too deep or left. */
+const isWhole = ({ kind }: VerdictView['faults'][number]): boolean => kind === 'tab' || kind === 'missing' || kind === 'loose';
 
 /** What was meant against what is cut: the worst places, each a click away. */
 export function Judged({ verdict: { faults, slackMm } }: { verdict: VerdictView }) {
@@ -41,8 +50,8 @@ export function Judged({ verdict: { faults, slackMm } }: { verdict: VerdictView 
               </Button>{' '}
               {FAULT_WORDS[f.kind]}
             </td>
-            <td className="text-end">{f.kind === 'tab' ? '–' : formatLength(Math.abs(f.depthMm - f.wantedMm), units)}</td>
-            <td>{f.kind === 'tab' ? '–' : f.areaMm2.toFixed(f.areaMm2 < 1 ? 2 : 1)}</td>
+            <td className="text-end">{isWhole(f) ? '–' : formatLength(Math.abs(f.depthMm - f.wantedMm), units)}</td>
+            <td className="text-end">{f.kind === 'tab' ? '–' : f.areaMm2.toFixed(f.areaMm2 < 1 ? 2 : 1)}</td>
           </tr>
         ))}
       </tbody>
