@@ -45,6 +45,12 @@ export interface Intent {
 /** A region that leaves less than this outside another lies in it, mm². */
 const NOTHING_MM2 = 1e-3;
 
+/** Steps to where a tool stands over a place in the blank, and how near to the surface they must come, mm. */
+const FEET = 8;
+const FOOT_MM = 0.002;
+/** Places of a ray that are asked between what its own place allows and what was found. */
+const DOWN = 4;
+
 export const createMeant = (): Meant => ({ mustMm: 0, mayMm: 0, asks: null, allows: null, stands: null });
 
 /** What a job means: the deepest of what its cuts must take, the deepest of what they may, less what another cut leaves standing. */
@@ -68,6 +74,26 @@ export function createIntent(setup: Setup, lettering: Lettering): Intent {
     mayCut: new Set(layers.filter((l) => l.run.cutIndex === run.cutIndex || liesIn(l, rings))),
   }));
   const depths: Depths = { mustMm: 0, mayMm: 0 };
+  const ray = new Float64Array(6),
+    pose = new Float64Array(6);
+  /** The layer that allows what lies on the ray at a depth, reached from where a leaning tool stands over it; null for none. */
+  const findAllowing = (depthMm: number, slackMm: number): Layer | null => {
+    const at = [0, 1, 2].map((k) => ray[k]! - depthMm * ray[3 + k]!) as [number, number, number];
+    let upMm = 0;
+    let foot = work.toSheet(...at);
+    for (let i = 0; i < FEET; i++) {
+      work.poseInto(foot.x, foot.y, pose);
+      upMm = Math.max(0, upMm - foot.heightMm);
+      foot = work.toSheet(at[0] + upMm * pose[3]!, at[1] + upMm * pose[4]!, at[2] + upMm * pose[5]!);
+    }
+    if (Math.abs(foot.heightMm) > FOOT_MM || findStanding(standing, foot.x, foot.y, slackMm)) return null;
+    for (const layer of layers) {
+      if (!isInBox(layer, foot.x, foot.y, work.periodMm)) continue;
+      layer.ask(foot.x, foot.y, slackMm, depths, upMm);
+      if (depths.mayMm > upMm) return layer;
+    }
+    return null;
+  };
   return {
     layers,
     standing,
@@ -83,6 +109,15 @@ export function createIntent(setup: Setup, lettering: Lettering): Intent {
         if (depths.mayMm > out.mayMm) [out.mayMm, out.allows] = [depths.mayMm, layer];
         if (depths.mustMm > out.mustMm) [out.mustMm, out.asks] = [depths.mustMm, layer];
       }
+      if (!(foundMm > out.mayMm) || !(out.mayMm > 0) || work.alongNormal || out.stands) return;
+      // Under a tool that leans a ray goes on into what is cut beside its place.
+      work.frameInto(x, y, ray);
+      let below: Layer | null = null;
+      for (let k = 1; k <= DOWN; k++) {
+        below = findAllowing(out.mayMm + (k / DOWN) * (foundMm - out.mayMm), slackMm);
+        if (!below) return;
+      }
+      [out.mayMm, out.allows] = [foundMm, below];
     },
   };
 }

@@ -45,9 +45,16 @@ export function answerBand(band: BandMeaning, work: Work): Answerer {
     }
     for (let i = 0; i < nearest.length; i += 2)
       out.mustMm = Math.max(out.mustMm, cut(nearest[i]!, nearest[i + 1]!, leastMm, slackMm) - slack);
-    for (const places of [nearest, others])
+    const allow = (places: readonly number[]): void => {
       for (let i = 0; i < places.length && !(out.mayMm > foundMm); i += 2)
         out.mayMm = Math.max(out.mayMm, cut(places[i]!, places[i + 1]!, depthMm, -slackMm) + slack);
+    };
+    for (const places of [nearest, others]) allow(places);
+    if (work.alongNormal || !(foundMm > out.mayMm)) return;
+    // Where the tool stands it may lean more than here, and reach farther.
+    others.length = 0;
+    outlines.visitNear(x, y, print * widened + slackMm, add);
+    allow(others);
   };
   /** Whether a corner wider than a curve's own is what a place is nearest to: round it a sharp way runs out to a point, not about it. */
   const isBesideCorner = (x: number, y: number, nearX: number, nearY: number): boolean =>
