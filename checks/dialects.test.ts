@@ -10,6 +10,9 @@ import { getLayout } from '../src/core/machine/layouts/registry';
 import { createLetterer } from '../src/core/pipeline/lettering';
 import { createPlanner, type Planner } from '../src/core/pipeline/plan';
 import { createSetup } from '../src/core/pipeline/setup';
+import { readForeign } from '../src/core/program/foreign';
+import type { ProgramReading } from '../src/core/program/interpreter';
+import { AXIS_COUNT } from '../src/core/program/motions';
 import { DIALECTS } from '../src/core/program/registry';
 import { findConductFaults } from '../src/core/proof/conduct';
 import { computeReadBack, toPartTexts } from '../src/core/proof/readBack';
@@ -64,6 +67,30 @@ const ALLOWED: Record<keyof typeof DIALECTS, { line: RegExp; longest: number }> 
   'short-lines': { line: /^([GMTSXYZABCFIJP]-?(\d+|\d*\.\d*))+$/, longest: 70 },
 };
 
+/** Where each line of a program ends, and how long its feeds last, min. */
+function toLineEnds({ motions }: Pick<ProgramReading, 'motions'>) {
+  const ends = new Map<number, number[]>();
+  let timeMin = 0;
+  for (let m = 0; m < motions.count; m++) {
+    ends.set(motions.line[m]!, [...motions.end.subarray(AXIS_COUNT * m, AXIS_COUNT * (m + 1))]);
+    timeMin += motions.timeMin[m]!;
+  }
+  return { ends, timeMin };
+}
+
+/** The reader of programs from elsewhere takes a text as its own reader does: no fault, the same place after each line, the same time. */
+function expectForeignReads(text: string, own: ProgramReading, name: string, keepsPoint?: string): void {
+  const foreign = runSteps(readForeign(text, keepsPoint));
+  expect(foreign.faults, name).toEqual([]);
+  const [is, was] = [toLineEnds(foreign), toLineEnds(own)];
+  expect(is.ends.size, name).toBe(was.ends.size);
+  let worst = 0;
+  for (const [line, at] of was.ends)
+    for (let k = 0; k < AXIS_COUNT; k++) worst = Math.max(worst, Math.abs((is.ends.get(line)?.[k] ?? NaN) - at[k]!));
+  expect(worst, name).toBeLessThan(1e-9);
+  expect(Math.abs(is.timeMin / was.timeMin - 1), name).toBeLessThan(1e-6);
+}
+
 describe('every dialect, on every layout, for every demo job', () => {
   let planner: Planner;
   beforeAll(async () => {
@@ -105,7 +132,8 @@ describe('every dialect, on every layout, for every demo job', () => {
             const told = programUnit === 'mm' && layout === FIRST;
             if (told) expect(findConductFaults(setup, { program, laid, moves }, back.readings)).toEqual([]);
             const { line, longest } = ALLOWED[id];
-            for (const text of toPartTexts(program)) {
+            for (const [part, text] of toPartTexts(program).entries()) {
+              if (layout === FIRST) expectForeignReads(text, back.readings[part]!, `${id}, ${programUnit}`);
               for (const own of text.trimEnd().split('\n')) {
                 if (!line.test(own) || own.length > longest) throw new Error(`${id}: ${own}`);
               }
@@ -138,7 +166,8 @@ describe('every dialect, on every layout, for every demo job', () => {
         expect(back.maxTipUm).toBeLessThan(1000 * machine.chordToleranceMm + back.lastDigitUm);
         expect(back.maxTimeRatio).toBeLessThan(1e-4);
         expect(findConductFaults(setup, planned, back.readings)).toEqual([]);
-        for (const text of toPartTexts(planned.program)) {
+        for (const [part, text] of toPartTexts(planned.program).entries()) {
+          expectForeignReads(text, back.readings[part]!, programUnit, DIALECTS['tool-point'].rules.keepsPoint);
           for (const own of text.trimEnd().split('\n')) if (!ALLOWED['tool-point'].line.test(own)) throw new Error(own);
         }
       }

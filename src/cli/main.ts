@@ -24,6 +24,7 @@ import { createSetup, listToolsByHand } from '../core/pipeline/setup';
 import { runSteps } from '../core/base/steps';
 import { getSplit, toPartName, toPartText, type ProgramInput, type ProgramSplit } from '../core/program/dialect';
 import { readForeign } from '../core/program/foreign';
+import type { ForeignReading } from '../core/program/foreignControl';
 import { readCrib } from '../core/crib/exchange';
 import { STARTER_TOOLS } from '../core/crib/starterTools';
 import { measureLettering, mergeTools, suggestCuts, takeBest, withoutOutlines, withSuggestion } from '../core/suggest/suggest';
@@ -166,8 +167,9 @@ program
     const { rules } = DIALECTS[job.machine.dialect];
     // Hobel's own text is read by the rules it is written by; one from elsewhere may hold more.
     const readings = texts.map((text) =>
-      options.program === undefined ? runSteps(readProgram(text, rules)) : runSteps(readForeign(text)),
+      options.program === undefined ? runSteps(readProgram(text, rules)) : runSteps(readForeign(text, rules.keepsPoint)),
     );
+    for (const reading of readings) if ('notes' in reading) for (const note of (reading as ForeignReading).notes) complain(note);
     const faults = readings.flatMap((r) => r.faults);
     for (const fault of faults.slice(0, MAX_FAULTS_SAID)) complain(`line ${fault.line + 1}: ${fault.text}`);
     if (readings.every((r) => r.motions.count === 0)) {

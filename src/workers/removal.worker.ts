@@ -106,7 +106,7 @@ async function run(
   const notes: string[] = [];
   let lineStarts = new Float64Array(0);
   if (foreign) {
-    const read = await readStream(foreign, drive);
+    const read = await readStream(foreign, rules.keepsPoint ?? null, drive);
     readings.push(read.reading);
     notes.push(...read.reading.notes);
     lineStarts = read.lineStarts;
@@ -183,9 +183,10 @@ const toVerdictView = ({ faults, slackMm, map }: Verdict, track: Track): Verdict
 /** Reads a program from elsewhere as it comes off the disk, and notes where its lines begin. */
 async function readStream(
   file: Blob,
+  keepsPoint: string | null,
   drive: CallTools<number>['drive'],
 ): Promise<{ reading: ForeignReading; lineStarts: Float64Array<ArrayBuffer> }> {
-  const reader = new ForeignReader(file.size);
+  const reader = new ForeignReader(file.size, keepsPoint);
   const decoder = new TextDecoder();
   const marks = [0];
   let at = 0,

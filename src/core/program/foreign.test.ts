@@ -3,6 +3,7 @@ import { runSteps } from '../base/steps';
 import { arcByCentre, arcByRadius } from './arc';
 import { NumberReader } from './expression';
 import { readForeign } from './foreign';
+import { AWAY } from './motions';
 
 const read = (...lines: string[]) => runSteps(readForeign([...lines, 'M2'].join('\n')));
 const ends = (r: ReturnType<typeof read>) =>
@@ -136,6 +137,18 @@ describe('the rest of the motion', () => {
       [3, 2],
     ]);
     expect(r.notes.join()).toMatch(/block delete.*G55/);
+  });
+
+  it('keeps the tool’s point and goes to the top where the control does, and says so where not', () => {
+    const text = ['G90 G21 G94', 'G53 G0 Z0', 'G43.4 H3', 'G0 X1 B30', 'Z5', 'G1 Z-1 F100', 'G49', 'G53 G0 Z0', 'M2'].join('\n');
+    const kept = runSteps(readForeign(text, 'G43.4'));
+    expect(kept.faults).toEqual([]);
+    expect([...kept.motions.away]).toEqual([AWAY.stays, AWAY.arrives, AWAY.no]);
+    expect([...kept.motions.length]).toEqual([3, 3, 3]);
+    expect(kept.notes.join()).toContain('machine’s top');
+    expect(runSteps(readForeign(text)).faults.map((f) => [f.line, f.text.split(':')[0]])).toEqual([[2, 'G43.4 is not followed']]);
+    const early = runSteps(readForeign('G0 X1\nG53 G1 Z0\nG53 G0 Z0 A0\nG43.4 H1\nG53 G0 Z0\nM2', 'G43.4'));
+    expect(early.faults.map((f) => f.line)).toEqual([0, 1, 2, 4]);
   });
 
   it('reads comments, numbers of lines, small letters and spaces', () => {

@@ -4,23 +4,31 @@ import { ForeignControl, type ForeignReading } from './foreignControl';
 const LINES_A_STEP = 2000;
 /** Blocks, with those that arcs come to, at most. */
 export const MAX_MOTIONS = 10_000_000;
-/** Interprets a program from elsewhere. Faults do not stop it. Yields the share read. O(length + chords). */
-export function* readForeign(text: string): Steps<number, ForeignReading> {
-  const reader = new ForeignReader(text.length);
+/**
+ * Interprets a program from elsewhere. Faults do not stop it. Yields the share read. O(length + chords).
+ * @param keepsPoint Word by which the job's control keeps the tool's point; null where it does not.
+ */
+export function* readForeign(text: string, keepsPoint: string | null = null): Steps<number, ForeignReading> {
+  const reader = new ForeignReader(text.length, keepsPoint);
   yield* reader.read(text);
   return reader.finish();
 }
 
 /** Interprets a program from elsewhere as it comes in, piece by piece. */
 export class ForeignReader {
-  private readonly control = new ForeignControl();
+  private readonly control: ForeignControl;
   private line = 0;
   private seen = 0;
   /** The beginning of a line that has not come to its end yet. */
   private rest = '';
 
   /** @param length Of the whole text, for the share that is reported; any measure that the pieces have as well. */
-  constructor(private readonly length: number) {}
+  constructor(
+    private readonly length: number,
+    keepsPoint: string | null = null,
+  ) {
+    this.control = new ForeignControl(keepsPoint);
+  }
 
   /** Whether what comes after has no meaning any more. */
   get isDone(): boolean {

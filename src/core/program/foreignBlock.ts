@@ -8,7 +8,7 @@ const GROUP_OF: Record<string, string> = {
   ...group('feed mode', ['G93', 'G94']),
   ...group('units', ['G20', 'G21', 'G70', 'G71']),
   ...group('cutter radius', ['G40']),
-  ...group('length offset', ['G43', 'G49']),
+  ...group('length offset', ['G43', 'G43.4', 'G49']),
   ...group('return', ['G98', 'G99']),
   ...group('coordinates', ['G54', 'G55', 'G56', 'G57', 'G58', 'G59']),
   ...group('path control', ['G61', 'G61.1', 'G64']),
@@ -20,7 +20,7 @@ const GROUP_OF: Record<string, string> = {
   ...group('overrides', ['M48', 'M49']),
 };
 /** Known, and not followed: what they do to the way cannot be said from the text alone. */
-const NOT_FOLLOWED = new Set(['G38.2', 'G10', 'G53']);
+const NOT_FOLLOWED = new Set(['G38.2', 'G10']);
 
 function group(name: string, codes: readonly string[]): Record<string, string> {
   return Object.fromEntries(codes.map((c) => [c, name]));

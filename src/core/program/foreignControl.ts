@@ -2,7 +2,7 @@ import { arcByCentre, arcByRadius, countChords, getRadiusSlackMm, PLANES, type P
 import { ExpressionFault } from './expression';
 import { parseForeignBlock, type ForeignBlock } from './foreignBlock';
 import type { ProgramFault, ProgramReading, ProgramStop } from './interpreter';
-import { AXIS_COUNT, AXIS_LETTERS, COOLANT, MotionRecorder } from './motions';
+import { AWAY, AXIS_COUNT, AXIS_LETTERS, COOLANT, MotionRecorder } from './motions';
 
 /*
  * Reads programs from elsewhere: the motion of RS274/NGC as NISTIR 6556 has it (from memory: expressions 3.3.2, modal groups 3.4, arcs
@@ -53,10 +53,16 @@ export class ForeignControl {
   private selected = 0;
   private tool = 0;
   private length = 0;
+  /** Whether the tool's point is kept, and whether the machine stands at its top, away from what the words say. */
+  private keeps = false;
+  private away: number = AWAY.no;
   private speed = 0;
   private spindle = 0;
   private coolant = 0;
   private line = 0;
+
+  /** @param keepsPoint Word by which the control keeps the tool's point: X, Y and Z are the tip's then. Null where it has none. */
+  constructor(private readonly keepsPoint: string | null = null) {}
 
   fault(line: number, text: string): void {
     if (this.faults.length < MAX_FAULTS) this.faults.push({ line, text });
@@ -115,7 +121,12 @@ export class ForeignControl {
     if (coolant) this.coolant = coolant === 'M9' ? 0 : this.coolant | (coolant === 'M7' ? COOLANT.mist : COOLANT.flood);
     this.plane = (groups.get('plane') as PlaneCode | undefined) ?? this.plane;
     const offset = groups.get('length offset');
-    if (offset) this.length = offset === 'G43' ? (words.get('H') ?? this.tool) : 0;
+    if (offset && offset.startsWith('G43') && offset !== 'G43' && offset !== this.keepsPoint)
+      this.fault(this.line, `${offset} is not followed: the job's machine has no control that keeps the tool's point`);
+    else if (offset) {
+      this.length = offset === 'G49' ? 0 : (words.get('H') ?? this.tool);
+      this.keeps = offset === this.keepsPoint;
+    }
     const coordinates = groups.get('coordinates');
     if (coordinates && coordinates !== 'G54') this.notes.add(`${coordinates} was taken to be where G54 is`);
     const path = groups.get('path control');
@@ -128,7 +139,8 @@ export class ForeignControl {
     if (groups.has('centres')) this.centresAbsolute = groups.get('centres') === 'G90.1';
     if (groups.has('return')) this.returnsToStart = groups.get('return') === 'G98';
     const once = groups.get('once');
-    if (once) this.runOnce(once, words);
+    if (once === 'G53') this.goToTop(groups.get('motion'), words);
+    else if (once) this.runOnce(once, words);
     else if (!unclear) this.move(groups.get('motion'), words);
     const stopping = groups.get('stopping');
     if (stopping === 'M2' || stopping === 'M30') {
@@ -140,6 +152,17 @@ export class ForeignControl {
   private stop(kind: ProgramStop['kind']): void {
     const { tool, coolant, line } = this;
     this.stops.push({ line, kind, afterMotions: this.motions.count, tool, spindleRpm: this.spindle * this.speed, coolant });
+  }
+
+  /** To the top of the machine, Z alone and as a rapid: where that is the text does not say. */
+  private goToTop(code: string | undefined, words: Map<string, number>): void {
+    this.motion = code ?? this.motion;
+    const axes = [...AXIS_LETTERS].filter((l) => words.has(l));
+    if (this.motion !== 'G0' || axes.join() !== 'Z' || words.get('Z') !== 0)
+      return this.fault(this.line, 'G53 is followed to the top alone (G53 G0 Z0)');
+    if (this.keeps) return this.fault(this.line, 'G53 while the tool’s point is kept is not followed');
+    this.away = AWAY.stays;
+    this.notes.add('G53 G0 Z0 was taken to go to the machine’s top, clear of the work');
   }
 
   private runOnce(code: string, words: Map<string, number>): void {
@@ -189,6 +212,9 @@ export class ForeignControl {
   /** Sets `end` from the axis words of a block. */
   private aim(words: Map<string, number>): void {
     this.end.set(this.at);
+    if (this.away !== AWAY.no) this.away = words.has('Z') ? AWAY.arrives : AWAY.stays;
+    if (this.keepsPoint && !this.keeps && ['X', 'Y', 'Z'].some((l) => words.has(l)))
+      this.fault(this.line, `X, Y or Z before ${this.keepsPoint}: they would be the axes’ own, not the tip’s`);
     for (let k = 0; k < AXIS_COUNT; k++) {
       const value = words.get(AXIS_LETTERS[k]!);
       if (value === undefined) continue;
@@ -221,9 +247,10 @@ export class ForeignControl {
       length,
       spindleRpm: this.spindle * this.speed,
       coolant,
-      away: 0,
+      away: this.away,
       probes: false,
     });
+    if (this.away === AWAY.arrives) this.away = AWAY.no;
     this.at.set(end);
   }
 
