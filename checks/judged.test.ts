@@ -9,6 +9,7 @@ import { createTool } from '../src/core/crib/starterTools';
 import { createCut } from '../src/core/cut/kinds/registry';
 import { createArtwork, createBlank } from '../src/core/job/defaults';
 import type { Blank, Cut, Inscription, Job, TextInscription } from '../src/core/job/schema';
+import type { Tool } from '../src/core/job/schema';
 import { listToolsByHand } from '../src/core/pipeline/setup';
 import { readForeign } from '../src/core/program/foreign';
 import { toPartTexts } from '../src/core/proof/readBack';
@@ -149,6 +150,21 @@ describe('mixtures', () => {
     const other = { ...job.inscriptions[0]!, id: 'other', at: { xMm: 43, turnDeg: 1 } } as Inscription;
     const { spoils } = await judge({ ...job, inscriptions: [...job.inscriptions, other] });
     expect(spoils).toEqual([]);
+  });
+
+  it('a band of flat tops is as deep where it ends as anywhere: a mill before a blunt cutter stops short of no seam', async () => {
+    const rod = { ...createBlank('cylinder'), diameterMm: 33, lengthMm: 80 } as Blank;
+    const cut = {
+      ...createCut('raised', 'r', 'v'),
+      sides: 'flat-top',
+      field: 'band',
+      depthMm: 0.7,
+      marginMm: 2,
+      clearing: [stage('mill')],
+    } as Cut;
+    const job = jobOf(rod, [cut], [], { heightMm: 5 });
+    const blunt = (t: Tool): Tool => (t.id === 'v' ? { ...t, kind: 'half-round', tipMm: 0.4 } : { ...t, diameterMm: 0.3, shankMm: 0.3 });
+    expect((await judge({ ...job, tools: job.tools.map(blunt) })).spoils).toEqual([]);
   });
 
   it('a lead stands at a closed way alone: ways that letters break off beside each other go through none', async () => {

@@ -87,7 +87,9 @@ export const raised: CutKind<typeof schema> = {
       const needs = cut.sides === 'straight' ? 'an end mill for straight sides' : 'a V cutter for sloped sides';
       return { strokes: [], deepestMm: 0, faults: [{ code: 'wrong-cutter', data: { tool: own.name, needs } }] };
     }
-    const field = findField(cut, areas, work, getRadiusMm(context.before[0] ?? tool));
+    // Flat tops are carved: at its ends the field gets deep only as far in as the cutter is wide.
+    const wideMm = cut.sides === 'flat-top' ? createProfile(own).halfWidthAt(cut.depthMm) : 0;
+    const field = findField(cut, areas, work, wideMm + getRadiusMm(context.before[0] ?? tool));
     const region = subtractRings(field, cut.field === 'band' ? repeatRound(areas, work) : areas);
     if (!(computeArea(region) > 0) || (cut.field === 'box' && cut.marginMm === 0)) {
       return { strokes: [], deepestMm: 0, faults: [{ code: 'field-too-small', data: {} }] };
@@ -142,15 +144,15 @@ function* clearField(cut: z.infer<typeof schema>, region: Rings, context: CutCon
 }
 
 /** What is to be cleared, words and all. */
-function findField({ field, marginMm }: z.infer<typeof schema>, areas: Rings, work: Work, widestMm: number): Rings {
+function findField({ field, marginMm }: z.infer<typeof schema>, areas: Rings, work: Work, reachMm: number): Rings {
   const box = computeBox(areas.xy);
   const [x0, x1] = [box.minX - marginMm, box.maxX + marginMm];
   if (field === 'offset') return offsetRings(areas, marginMm, FIELD_ARC_MM);
   let [y0, y1] = [box.minY - marginMm, box.maxY + marginMm];
   if (field === 'band' && work.periodMm !== null) {
-    // Once round and on until the cutter's middle comes to where it began.
+    // Once round and on until the cutters get as deep as anywhere where it began.
     const middle = (box.minY + box.maxY) / 2;
-    const half = work.periodMm / 2 + Math.min(1.1 * widestMm + 0.1, 0.2 * work.periodMm);
+    const half = work.periodMm / 2 + Math.min(1.1 * reachMm + 0.1, 0.2 * work.periodMm);
     [y0, y1] = [middle - half, middle + half];
   }
   return packRings([[x0, y0, x1, y0, x1, y1, x0, y1]]);
