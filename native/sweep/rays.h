@@ -198,9 +198,14 @@ static bool stayBent(double height, double width, Vec p, Vec n, Stay &stay) {
   return stay.from <= stay.to;
 }
 
-/** Where a ray that enters the cutter through its flank does so first on the whole piece: by each part, by the tip's rim, or at an end. */
+/**
+ * Where a ray that enters the cutter through its flank does so first on the whole piece: by each part, by the tip's rim, at an end, or
+ * where the piece passes nearest to its place on the surface.
+ */
 static double entryOnPiece(double in, Vec p, Vec n) {
   for (i32 k = 0; k < 3; k++) in = min(in, entryAt(k / 2.0, p, n));
+  // A wall all but along the ray: from the ends of the tip's stay under it the ray may leave through the wall, but not from here.
+  if (vv > 0) in = min(in, entryAt(min(1, max(0, dot(p - wayTip, piece.move) / vv)), p, n));
   for (i32 k = 0; k < inReach; k++) {
     const Part &part = shape.parts[k];
     const Vec d = p - wayTip - part.centre * wayAxis;
