@@ -83,6 +83,26 @@ describe('what a motion takes', () => {
   });
 });
 
+describe('a wall all but along the rays', () => {
+  it.each([1, 2])('cuts all that a small mill goes over aslant on a wide round, in %d pieces of half a degree', (pieces) => {
+    const [radius, depthMm, millMm] = [102, 0.17, 0.17];
+    // 0.5° of turn and as far along a piece: the way unrolled is straight, and its bottom is 0.2 µm off level under the mill (r²/2R).
+    const [turn, along] = [(pieces * Math.PI) / 360, (pieces * radius * Math.PI) / 360];
+    const field = cut(cylinder(2 * radius), createMillShape(millMm), 0.03, (s) => at(s * turn, radius - depthMm, 5 + s * along), pieces);
+    let inside = 0;
+    for (const { x, y, depth } of cells(field)) {
+      const [u, v] = [x - 5, y];
+      const s = Math.max(0, Math.min(1, (u * along + v * turn * radius) / (along ** 2 + (turn * radius) ** 2)));
+      const away = Math.hypot(u - s * along, v - s * turn * radius);
+      if (away > millMm + 1e-3) expect(depth, `${x} ${y}`).toBe(0);
+      if (away > millMm - 1e-3) continue;
+      inside++;
+      expect(Math.abs(depth - depthMm), `${x} ${y}`).toBeLessThan(5e-4);
+    }
+    expect(inside).toBeGreaterThan(400 * pieces);
+  });
+});
+
 describe('going back in time', () => {
   it('also takes back what was gone below the surface alone', () => {
     const surface = cylinder(20);
