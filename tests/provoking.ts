@@ -54,6 +54,9 @@ function withCut(cut: Cut, mill: Partial<Tool> = {}): Job {
   return { ...job, tools: [{ ...createTool('mill', 1, 'mill', 'flat', { diameterMm: 1, fluteLengthMm: 30 }), ...mill }], cuts: [cut] };
 }
 
+/** A sharp cutter of 60°, whose flank reaches 0.173 mm aside at 0.3 mm deep (0.3·tan 30°). */
+const vee: Partial<Tool> = { kind: 'v', includedDeg: 60, tipMm: 0, diameterMm: 6 };
+
 /** A closed shape about 26 mm by 12. */
 const oval = createArtwork('oval', 'oval', 40, [
   {
@@ -387,6 +390,14 @@ export const provoked: Record<FindingCode, [Job, RegExp, ((mesh: ShapeMesh) => S
       ],
     },
     /"Pocket" takes [\d.]+ mm² that "Raised" leaves standing/,
+  ],
+  'slope-past-field': [
+    withCut({ ...createCut('raised', 'r', 'mill'), sides: 'ridge', depthMm: 0.3, marginMm: 0.1 }, vee),
+    /reaches 0\.17 mm out from the letters at 0\.300 mm deep, past the edge of its field/,
+  ],
+  'field-not-cleared': [
+    withCut({ ...createCut('raised', 'r', 'mill'), sides: 'ridge', depthMm: 0.3, marginMm: 2 }, vee),
+    /Nothing clears [\d.]+ mm² of the field of "Raised": its cutter makes the slopes alone, 0\.17 mm out/,
   ],
   'shapes-in-shapes': [
     (() => {

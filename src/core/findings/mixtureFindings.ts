@@ -1,4 +1,4 @@
-import { computeArea, sharedRings, subtractRings, unionRings } from '../base/boolean';
+import { computeArea, offsetRings, sharedRings, subtractRings, unionRings } from '../base/boolean';
 import { nestRings } from '../base/nest';
 import { concatRings, isEmptyRings, type Rings } from '../base/rings';
 import { getStages, getSunkMm } from '../job/cutSchema';
@@ -13,11 +13,12 @@ import { makeFinding, type Finding } from './finding';
 const SAME_FLOOR_MM = 0.02;
 /** Less area than this is no contradiction, mm². */
 const NOTHING_MM2 = 0.01;
+/** Chord error of round corners, mm. */
+const ROUND_MM = 0.005;
 
 /**
  * Cuts that contradict each other, from what they mean and before anything is planned: a carve in a floor that nobody sinks, what
- * stands in what
- * another takes, and shapes in shapes whose meaning is open.
+ * stands in what another takes, a ridge whose field is too narrow or that nobody clears, and shapes in shapes whose meaning is open.
  */
 export function findMixtureFaults(setup: Setup, lettering: Lettering): Finding[] {
   const meant = setup.runs
@@ -32,6 +33,7 @@ export function findMixtureFaults(setup: Setup, lettering: Lettering): Finding[]
   return [
     ...meant.flatMap((own, k) => findMissingFloor(own, meant.slice(0, k), meant.slice(k + 1))),
     ...meant.flatMap((own) => findCutIntoStanding(own, meant)),
+    ...meant.flatMap(({ run, meaning }) => findRidgeFaults(run, meaning)),
     ...meant.flatMap(({ run, arts }) => findNested(setup, run, arts)),
   ];
 }
@@ -85,6 +87,24 @@ function findCutIntoStanding({ run, meaning }: Meant, all: readonly Meant[]): Fi
     if (isOnTop) return [];
     return [makeFinding('stands-in-cut', placeOf(other.run), { name: other.run.name, stands: run.name, areaMm2: shared })];
   });
+}
+
+/**
+ * Letters that slope up to a ridge are cut by a V along their foot, whose other flank reaches out into the field: it must end in it, and
+ * what it leaves of the field is an end mill's.
+ */
+function findRidgeFaults(run: Run, { forms }: CutMeaning): Finding[] {
+  const flank = forms.find((f) => f.form === 'flank'),
+    field = forms.find((f) => f.form === 'area');
+  if (!flank || !field) return [];
+  const { region, profile, depthMm } = flank;
+  const wideMm = profile.halfWidthAt(depthMm) + profile.flatMm;
+  const print = offsetRings(region, wideMm, ROUND_MM);
+  const data = { name: run.name, wideMm, depthMm };
+  if (computeArea(subtractRings(print, unionRings(concatRings([field.region, region])))) > NOTHING_MM2)
+    return [makeFinding('slope-past-field', placeOf(run), data)];
+  const leftMm2 = field.cutters.length > 0 ? 0 : computeArea(subtractRings(field.region, print));
+  return leftMm2 > NOTHING_MM2 ? [makeFinding('field-not-cleared', placeOf(run), { ...data, leftMm2 })] : [];
 }
 
 /** Lettering of one cut that lies in other lettering of the same cut: whether it stands or is cut is asked, not guessed. */

@@ -5,7 +5,7 @@ import type { Run, Setup } from '../pipeline/setup';
 import type { DepthField } from '../removal/field';
 import { TILE, TILE_CELLS } from '../removal/tile';
 import { findLetter } from '../removal/regions';
-import { findMostWidened } from './forms/reach';
+import { createPrint, findWidest } from './forms/reach';
 import { createIntent, createMeant, type Intent, type Layer } from './intent';
 import { findLooseParts } from './loose';
 import { fillMask, nearTiles } from './masks';
@@ -305,26 +305,14 @@ function shapesOf({ meaning }: Layer): Rings | null {
 
 /** Lines beside which a layer cuts, and how far. */
 function linesOf({ meaning }: Layer, work: Setup['work']): { xy: Float64Array[]; reachMm: number } | null {
-  switch (meaning.form) {
-    case 'band': {
-      const print =
-        Math.min(meaning.radiusMm, meaning.profile.halfWidthAt(meaning.depthMm)) * findMostWidened(meaning.lines, meaning.profile, work);
-      const rings = Array.from({ length: meaning.lines.starts.length - 1 }, (_, k) => getRing(meaning.lines, k));
-      const xy = meaning.isClosed ? rings.map((r) => Float64Array.from([...r, r[0]!, r[1]!])) : rings;
-      return { xy, reachMm: meaning.side === 'on' ? print : meaning.wallMm + 2 * print + meaning.spreadMm };
-    }
-    case 'holes':
-      return { xy: meaning.places.map((p) => Float64Array.of(...p, ...p)), reachMm: 1.5 * meaning.radiusMm };
-    case 'middle': {
-      const rings = Array.from({ length: meaning.region.starts.length - 1 }, (_, k) => getRing(meaning.region, k));
-      return {
-        xy: rings.map((r) => Float64Array.from([...r, r[0]!, r[1]!])),
-        reachMm: Math.min(meaning.radiusMm, meaning.profile.halfWidthAt(meaning.depthMm)),
-      };
-    }
-    default:
-      return null;
-  }
+  if (meaning.form === 'holes') return { xy: meaning.places.map((p) => Float64Array.of(...p, ...p)), reachMm: 1.5 * meaning.radiusMm };
+  if (meaning.form !== 'band' && meaning.form !== 'middle') return null;
+  const lines = meaning.form === 'band' ? meaning.lines : meaning.region;
+  const rings = Array.from({ length: lines.starts.length - 1 }, (_, k) => getRing(lines, k));
+  const xy = meaning.form === 'middle' || meaning.isClosed ? rings.map((r) => Float64Array.from([...r, r[0]!, r[1]!])) : rings;
+  const print = findWidest(createPrint(meaning.profile, meaning.radiusMm, meaning.depthMm), lines, work);
+  const isBeside = meaning.form === 'band' && meaning.side !== 'on';
+  return { xy, reachMm: isBeside ? meaning.wallMm + 2 * print + meaning.spreadMm : print };
 }
 
 /** Faulty cells of one kind and cut that lie together are one fault, told at its worst place. */

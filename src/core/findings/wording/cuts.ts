@@ -175,6 +175,16 @@ export const cutsWording = {
     `"${d.name}" is to be carved in a floor ${n(d.sunkMm, 3)} mm deep, and ${d.why}: it would cut beyond its outlines`,
     'Give a pocket or a raised cut before it that depth under all of its letters, or carve it from the depth that is there',
   ],
+  'slope-past-field': (d: { name: string; wideMm: number; depthMm: number }) => [
+    'spoils',
+    `the cutter of "${d.name}" reaches ${n(d.wideMm, 2)} mm out from the letters at ${n(d.depthMm, 3)} mm deep, past the edge of its field`,
+    `Set a margin of ${n(Math.ceil(d.wideMm * 100 + 1) / 100, 2)} mm or more, take a finer angle, or cut less deep`,
+  ],
+  'field-not-cleared': (d: { name: string; wideMm: number; depthMm: number; leftMm2: number }) => [
+    'spoils',
+    `nothing clears ${n(d.leftMm2, 1)} mm² of the field of "${d.name}": its cutter makes the slopes alone, ${n(d.wideMm, 2)} mm out from the letters`,
+    'Add an end mill before it, or narrow the margin',
+  ],
   'stands-in-cut': (d: { name: string; stands: string; areaMm2: number }) => [
     'spoils',
     `"${d.name}" takes ${n(d.areaMm2, 2)} mm² that "${d.stands}" leaves standing`,

@@ -2,7 +2,7 @@ import { computeLean, type Work } from '../../machine/stance';
 import type { Answerer, Depths } from '../answerer';
 import type { BandMeaning } from '../meaning';
 import { Outlines } from '../outlines';
-import { findLeanAround, findMostWidened, growBox, MOST_WIDENED, widenLeaning } from './reach';
+import { createPrint, findLeanAround, findWidest, growBox, MOST_WIDENED, widenLeaning } from './reach';
 import { StandingCutter } from './standing';
 
 /** A corner is one that stays the nearest for 10° to one side, tangent: more than the corners of a flattened curve. */
@@ -15,11 +15,11 @@ const SAME_WALL_MM = 0.01;
 export function answerBand(band: BandMeaning, work: Work): Answerer {
   const { lines, isClosed, side, depthMm, leastMm, wallMm, profile, radiusMm, spreadMm, isSharp } = band;
   const outlines = new Outlines(lines, isClosed, work);
-  const print = Math.min(radiusMm, profile.halfWidthAt(depthMm));
-  const wayMm = side === 'on' ? 0 : wallMm + print;
-  const widened = findMostWidened(lines, profile, work);
-  const reach = wayMm - print + 2 * print * (side === 'on' ? 1 : widened) + spreadMm + 0.5;
-  const widenAll = (by: number): number => by * widened;
+  const print = createPrint(profile, radiusMm, depthMm);
+  const { printMm } = print;
+  const wayMm = side === 'on' ? 0 : wallMm + printMm;
+  const widestMm = findWidest(print, lines, work);
+  const reach = wayMm - printMm + 2 * (side === 'on' ? printMm : widestMm) + spreadMm + 0.5;
   const cutter = new StandingCutter(work, profile, radiusMm);
   const { ray, pose } = cutter;
   const cut = (x: number, y: number, depth: number, asideMm: number): number => cutter.cutFrom(x, y, depth, asideMm, asideMm > 0);
@@ -32,7 +32,7 @@ export function answerBand(band: BandMeaning, work: Work): Answerer {
     const nearest: number[] = [],
       others: number[] = [];
     const add = (px: number, py: number, _: number, isNearest: boolean): void => void (isNearest ? nearest : others).push(px, py);
-    outlines.visitNear(x, y, widenLeaning(print, profile, work, x, y) + slackMm, add);
+    outlines.visitNear(x, y, widenLeaning(print, work, x, y) + slackMm, add);
     if (!work.alongNormal) {
       // A tool that leans comes to the ray from beside, and a flat end by its rim from below.
       work.poseInto(x, y, pose);
@@ -40,7 +40,7 @@ export function answerBand(band: BandMeaning, work: Work): Answerer {
       for (const depth of [deepest, deepest / 2]) {
         const [px, py, pz] = [0, 1, 2].map((k) => ray[k]! + depth * (pose[3 + k]! - ray[3 + k]!)) as [number, number, number];
         const at = work.toSheet(px, py, pz);
-        outlines.visitNear(at.x, at.y, print + slackMm, add);
+        outlines.visitNear(at.x, at.y, printMm + slackMm, add);
       }
     }
     for (let i = 0; i < nearest.length; i += 2)
@@ -53,7 +53,7 @@ export function answerBand(band: BandMeaning, work: Work): Answerer {
     if (work.alongNormal || !(foundMm > out.mayMm)) return;
     // Where the tool stands it may lean more than here, and reach farther.
     others.length = 0;
-    outlines.visitNear(x, y, print * widened + slackMm, add);
+    outlines.visitNear(x, y, widestMm + slackMm, add);
     allow(others);
   };
   /** Whether a corner wider than a curve's own is what a place is nearest to: round it a sharp way runs out to a point, not about it. */
@@ -65,7 +65,7 @@ export function answerBand(band: BandMeaning, work: Work): Answerer {
   /** How far from a place of the outline the cutter stands whose flank comes to it: nearer uphill of it than downhill. */
   const findWay = (x: number, y: number, ux: number, uy: number): number => {
     let low = 0,
-      high = wallMm + MOST_WIDENED * print;
+      high = wallMm + MOST_WIDENED * printMm;
     for (let k = 0; k < WAY_HALVINGS; k++) {
       const s = (low + high) / 2;
       if (outlines.findClearance(x + s * ux, y + s * uy, depthMm, profile, reach) < wallMm) low = s;
@@ -85,8 +85,8 @@ export function answerBand(band: BandMeaning, work: Work): Answerer {
     const slack = slackAt(x, y);
     work.curvatureInto(x, y, curvature);
     const hollow = (Math.max(0, -curvature[1]!) * radiusMm * radiusMm) / 2;
-    const widest = widenLeaning(print, profile, work, x, y);
-    if (away > wallMm - slackMm && away < wayMm - print + 2 * widest + spreadMm + slackMm) {
+    const widest = widenLeaning(print, work, x, y);
+    if (away > wallMm - slackMm && away < wayMm - printMm + 2 * widest + spreadMm + slackMm) {
       out.mayMm = depthMm + slack + hollow;
       if (foundMm > out.mayMm && !work.alongNormal) out.mayMm = depthMm + slackUnder(findLeanAround(work, x, y, profile.flatMm)) + hollow;
     }
@@ -105,7 +105,7 @@ export function answerBand(band: BandMeaning, work: Work): Answerer {
   };
   return {
     form: 'band',
-    box: growBox(outlines.box, widenAll(reach), work),
+    box: growBox(outlines.box, (reach * widestMm) / printMm, work),
     deepestMm: depthMm,
     outlines,
     ask(x, y, slackMm, out, foundMm) {

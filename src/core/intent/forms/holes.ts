@@ -2,15 +2,14 @@ import { computeBox } from '../../base/rings';
 import type { Work } from '../../machine/stance';
 import type { Answerer } from '../answerer';
 import type { HoleMeaning } from '../meaning';
-import { findMostWidened, growBox } from './reach';
+import { createPrint, findWidest, growBox } from './reach';
 import { StandingCutter } from './standing';
 
 export function answerHoles({ places, depthMm, profile, radiusMm }: HoleMeaning, work: Work): Answerer {
   const xy = Float64Array.from(places.flat());
   const cutter = new StandingCutter(work, profile, radiusMm);
   const period = work.periodMm;
-  const print = Math.min(radiusMm, profile.halfWidthAt(depthMm));
-  const reach = Math.max(1.6 * radiusMm, print * findMostWidened({ xy }, profile, work)) + 0.1;
+  const reach = Math.max(1.6 * radiusMm, findWidest(createPrint(profile, radiusMm, depthMm), { xy }, work)) + 0.1;
   return {
     form: 'holes',
     box: growBox(computeBox(xy), reach, work),

@@ -2,7 +2,7 @@ import { computeLean, type Work } from '../../machine/stance';
 import type { Answerer } from '../answerer';
 import type { MiddleMeaning } from '../meaning';
 import { Outlines } from '../outlines';
-import { findMostWidened, growBox, widenLeaning } from './reach';
+import { createPrint, findWidest, growBox, widenLeaning } from './reach';
 import { StandingCutter } from './standing';
 
 /** Two contacts lie on opposite sides of a stroke if their directions differ by more than this, cosine. */
@@ -11,11 +11,11 @@ const OPPOSITE_COS = -0.85;
 export function answerMiddle({ region, depthMm, profile, radiusMm }: MiddleMeaning, work: Work): Answerer {
   const outlines = new Outlines(region, true, work);
   const reach = Math.max(20, (outlines.box.maxX - outlines.box.minX) / 2);
-  const print = Math.min(radiusMm, profile.halfWidthAt(depthMm));
+  const print = createPrint(profile, radiusMm, depthMm);
   const cutter = new StandingCutter(work, profile, radiusMm);
   return {
     form: 'middle',
-    box: growBox(outlines.box, print * findMostWidened(region, profile, work) + 0.1, work),
+    box: growBox(outlines.box, findWidest(print, region, work) + 0.1, work),
     deepestMm: depthMm,
     outlines,
     ask(x, y, slackMm, out) {
@@ -26,7 +26,7 @@ export function answerMiddle({ region, depthMm, profile, radiusMm }: MiddleMeani
       const away = near.lateralMm;
       if (!isInside) {
         // A cutter wider than the stroke goes over its edge.
-        if (away < widenLeaning(print, profile, work, x, y) + slackMm) out.mayMm = depthMm;
+        if (away < widenLeaning(print, work, x, y) + slackMm) out.mayMm = depthMm;
         return;
       }
       const lean = work.alongNormal ? 0 : computeLean(work, x, y);
@@ -45,7 +45,7 @@ export function answerMiddle({ region, depthMm, profile, radiusMm }: MiddleMeani
         if (deeper(s)) low = s;
         else high = s;
       }
-      if (low + slackMm > print) return;
+      if (low + slackMm > print.printMm) return;
       // Only between walls that face each other: the middle does not run into corners.
       const [mx, my] = [x + high * ux, y + high * uy];
       const other = outlines.findNearest(mx + 0.02 * ux, my + 0.02 * uy, reach);

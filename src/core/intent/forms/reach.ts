@@ -38,21 +38,47 @@ export function findLeanAround(work: Work, x: number, y: number, rimMm: number):
   return Math.min(MOST_LEAN_RAD, most);
 }
 
-/**
- * How far beside the tool a cutter reaches on a surface that it leans over: d/(cot β − tan λ) uphill, and no farther than so many times.
- */
-export function widenLeaning(printMm: number, profile: Pick<Profile, 'cotBeta'>, work: Work, x: number, y: number): number {
-  if (work.alongNormal) return printMm;
-  const lean = Math.tan(Math.min(MOST_LEAN_RAD, computeLean(work, x, y)));
-  const cot = Math.max(profile.cotBeta, 1e-3);
-  return profile.cotBeta === 0 ? printMm : printMm * Math.min(MOST_WIDENED, cot / Math.max(1e-3, cot - lean));
+/** A cutter at a depth: how wide it is at the surface under an upright tool, and at the most, mm. */
+export interface Print {
+  printMm: number;
+  profile: Pick<Profile, 'heightAt' | 'halfWidthAt'>;
+  radiusMm: number;
 }
 
-/** By how much prints beside lines are widened at the most by a tool that leans; at a few of their places. */
-export function findMostWidened({ xy }: Pick<Rings, 'xy'>, profile: Pick<Profile, 'cotBeta'>, work: Work): number {
-  if (work.alongNormal) return 1;
-  let most = 1;
+/** The print of a cutter at a depth, mm. */
+export const createPrint = (profile: Profile, radiusMm: number, depthMm: number): Print => ({
+  printMm: Math.min(radiusMm, profile.halfWidthAt(depthMm)),
+  profile,
+  radiusMm,
+});
+
+/** Steps by which a widened print is sought. */
+const WIDEN_HALVINGS = 16;
+
+/**
+ * How far beside the tool a cutter reaches on a surface that it leans over by λ: uphill its half-width ℓ is that at the height
+ * d + ℓ·tan λ, of a cone d/(cot β − tan λ); no farther than so many times. Halved: the profile is convex.
+ */
+export function widenLeaning({ printMm, profile, radiusMm }: Print, work: Work, x: number, y: number): number {
+  if (work.alongNormal || printMm >= radiusMm) return printMm;
+  const slope = Math.tan(Math.min(MOST_LEAN_RAD, computeLean(work, x, y)));
+  const depthMm = profile.heightAt(printMm);
+  const isCut = (l: number): boolean => profile.halfWidthAt(depthMm + l * slope) >= l;
+  let [low, high] = [printMm, Math.min(radiusMm, MOST_WIDENED * printMm)];
+  if (isCut(high)) return high;
+  for (let k = 0; k < WIDEN_HALVINGS; k++) {
+    const middle = (low + high) / 2;
+    if (isCut(middle)) low = middle;
+    else high = middle;
+  }
+  return high;
+}
+
+/** The print beside lines at its widest under a tool that leans, mm; at a few of their places. */
+export function findWidest(print: Print, { xy }: Pick<Rings, 'xy'>, work: Work): number {
+  if (work.alongNormal) return print.printMm;
+  let most = print.printMm;
   const step = 2 * Math.max(1, Math.floor(xy.length / 2 / 50));
-  for (let i = 0; i + 1 < xy.length; i += step) most = Math.max(most, widenLeaning(1, profile, work, xy[i]!, xy[i + 1]!));
+  for (let i = 0; i + 1 < xy.length; i += step) most = Math.max(most, widenLeaning(print, work, xy[i]!, xy[i + 1]!));
   return most;
 }

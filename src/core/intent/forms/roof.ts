@@ -14,6 +14,12 @@ const HALVINGS = 7;
 const LEAST_FLANK_RAD = 0.01;
 /** Directions in which a blunt tip is moved aside. */
 const CLIMB_WAYS = 8;
+/** Directions and distances from which a place is looked at once more. */
+const ROUND_WAYS = 24;
+const ROUND_STEPS = 8;
+const ROUND_CLIMBS = 6;
+/** The end of the steps along a narrow crest between two walls, mm. */
+const CREST_MM = 0.01;
 /** It goes on by so much smaller steps where none is deeper. */
 const CLIMB_SHRINK = 0.6;
 /** A contact so near to another is the same wall's, mm, and so much more of the way from it: the deepest is not quite the nearest. */
@@ -75,22 +81,36 @@ export function answerRoof({ region, profile, limitMm, sunkMm, beginMm, millFlat
        * A blunt tip reaches a place from all about it, and on a curved blank the cutter that makes a wall touches another place of it:
        * steps aside as long as it gets deeper. Whatever it finds is a stance that the outline allows.
        */
-      const climb = (x0: number, y0: number, first: number, last: number): void => {
-        let [bx, by] = [x0, y0];
+      const climb = (x0: number, y0: number, first: number, last: number, from = deepest): void => {
+        let [bx, by, best] = [x0, y0, from];
         let angle = 0;
         for (let step = first; step > last;) {
           let isDeeper = false;
           for (let k = 0; k < CLIMB_WAYS; k++) {
             angle += (2 * Math.PI) / CLIMB_WAYS;
             const [qx, qy] = [bx + step * Math.cos(angle), by + step * Math.sin(angle)];
-            if (!outlines.isInside(qx, qy) || !take(qx, qy, stand(qx, qy))) continue;
-            [bx, by] = [qx, qy];
+            if (!outlines.isInside(qx, qy)) continue;
+            const stance = stand(qx, qy);
+            take(qx, qy, stance);
+            if (!(stance.cut > best + 1e-5)) continue;
+            [bx, by, best] = [qx, qy, stance.cut];
             isDeeper = true;
           }
           // Turned at every round, so that a narrow crest is met along itself.
           angle += Math.PI / CLIMB_WAYS / 2;
           if (!isDeeper) step *= CLIMB_SHRINK;
         }
+      };
+      /** The same from the best places all about: far round a blank that falls away fast the deepest stance lies beyond a lower one. */
+      const climbFromAround = (): void => {
+        const starts = Array.from({ length: ROUND_WAYS * ROUND_STEPS }, (_, k) => {
+          const angle = (2 * Math.PI * k) / ROUND_WAYS,
+            far = (reach * (Math.floor(k / ROUND_WAYS) + 1)) / ROUND_STEPS;
+          const [qx, qy] = [x + far * Math.cos(angle), y + far * Math.sin(angle)];
+          return { qx, qy, cut: outlines.isInside(qx, qy) ? stand(qx, qy).cut : 0 };
+        });
+        starts.sort((a, b) => b.cut - a.cut);
+        for (const { qx, qy, cut } of starts.slice(0, ROUND_CLIMBS)) if (isOver()) climb(qx, qy, reach / ROUND_STEPS, CREST_MM, cut);
       };
       if (near && own < limitMm && away > 1e-6) {
         // On from the contact to the middle of the stroke: as far as no other wall is met first. There the cutter stands that makes this
@@ -133,7 +153,10 @@ export function answerRoof({ region, profile, limitMm, sunkMm, beginMm, millFlat
       const isOver = (): boolean => foundMm > deepest + slope && deepest + slope < mostMm - 1e-3;
       if (near && own < limitMm && bluntMm > 0 && isOver())
         climb(x + bluntMm * ((x - near.x) / (away || 1)), y + bluntMm * ((y - near.y) / (away || 1)), bluntMm, bluntMm / 12);
-      if (near && own < limitMm && !work.flat && isOver()) climb(bestX, bestY, Math.max(away, reach / 2), Math.max(away, 0.05) / 12);
+      if (near && !(work.flat && work.alongNormal) && isOver()) {
+        climb(bestX, bestY, Math.max(away, reach / 2), Math.max(away, 0.05) / 12);
+        climbFromAround();
+      }
       // A mill before it clears the floor up to where a sharp cone would meet it: a blunt tip leaves it round there.
       const isFloor = millFlatMm > 0 && away > limitMm / (profile.cotBeta + Math.tan(lean)) - slackMm;
       out.mayMm = isFloor ? mostMm : Math.min(deepest + slope + rimMm + 0.002, mostMm);
