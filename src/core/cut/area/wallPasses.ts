@@ -27,6 +27,8 @@ const REACH_MM = 0.05;
 const BESIDE_MM = 0.1;
 /** Most by which leaving out points may shift a pass, mm. */
 export const SIMPLIFY_MM = 0.0002;
+/** Halvings of a piece of a wall pass that would cut over its wall. */
+const BENDS = 5;
 /** Halvings by which the place is found at which a way would touch: of 0.1 mm to less than 0.1 µm. */
 const HALVINGS = 11;
 /** A corner sharper than this is looped, radians. */
@@ -68,6 +70,7 @@ export function setToWall(
   const sinkAt = createSink(work, flatMm, depthMm, rimUp, roundMm);
   const parts: number[][] = [[]];
   const place = new Float64Array(2);
+  const isTrue = work.flat && work.alongNormal;
   const add = (x: number, y: number, onWall: boolean): void => {
     let [px, py] = [x, y];
     if (onWall) {
@@ -79,7 +82,20 @@ export function setToWall(
       if (parts[parts.length - 1]!.length > 0) parts.push([]);
       return;
     }
-    parts[parts.length - 1]!.push(px, py, depthMm - sinkAt(px, py));
+    const part = parts[parts.length - 1]!;
+    if (onWall && part.length > 0 && !isTrue) bend(part, part[part.length - 3]!, part[part.length - 2]!, px, py, BENDS);
+    part.push(px, py, depthMm - sinkAt(px, py));
+  };
+  /** Places between two of a wall where the straight line would cut over it: a print that leans turns corners elsewhere than the plane's. */
+  const bend = (part: number[], ax: number, ay: number, bx: number, by: number, times: number): void => {
+    const [x, y] = [(ax + bx) / 2, (ay + by) / 2];
+    if (times === 0 || clearance.measure(x, y, depthMm, REACH_MM) >= -OVER_MM) return;
+    clearance.settle(x, y, depthMm, place, false, farMm);
+    const [px, py] = place as unknown as [number, number];
+    if (Math.hypot(px - x, py - y) > Math.hypot(bx - ax, by - ay)) return;
+    bend(part, ax, ay, px, py, times - 1);
+    part.push(px, py, depthMm - sinkAt(px, py));
+    bend(part, px, py, bx, by, times - 1);
   };
   const n = sheet.length / 2;
   for (let i = 0; i < n; i++) {
