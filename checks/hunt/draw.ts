@@ -1,6 +1,7 @@
 /** Jobs drawn at random over kinds of cut and their mixtures, blanks and their extremes, lays, layouts, dialects, cutters and lettering. */
 import { createTool } from '../../src/core/crib/starterTools';
 import { createCut, CUT_KINDS, type CutKindId } from '../../src/core/cut/kinds/registry';
+import { createProfile } from '../../src/core/cut/profile';
 import { createArtwork, createBlank, createInscription, createSeries } from '../../src/core/job/defaults';
 import type { Blank, BlankOf, Cut, Inscription, Job, Machine, Stage, Tool, ToolKind } from '../../src/core/job/schema';
 import { STARTER_MACHINES } from '../../src/core/job/starterMachines';
@@ -278,7 +279,7 @@ function drawCut(d: Random, kind: CutKindId, k: number, place: Place, sizeMm: nu
   ]);
   const thin = place.wallMm <= 3;
   const through = kind === 'cut-out' && thin ? place.wallMm + 0.2 : depthMm;
-  return {
+  const cut = {
     ...base,
     name: `Cut ${k + 1}`,
     targets: [`w${k}`],
@@ -304,6 +305,20 @@ function drawCut(d: Random, kind: CutKindId, k: number, place: Place, sizeMm: nu
       : {}),
     ...('direction' in base ? { direction: pick(['climb', 'conventional']) } : {}),
   } as Cut;
+  return cut.kind === 'raised' && cut.sides === 'ridge' ? giveField(cut, own, tools, sizeMm) : cut;
+}
+
+/** A ridge with what it needs, as findings before planning would ask for: a field as wide as its cutter, and a mill that clears it. */
+function giveField(cut: Extract<Cut, { kind: 'raised' }>, own: Tool, tools: Tool[], sizeMm: number): Cut {
+  const profile = createProfile(own);
+  const marginMm = Math.max(cut.marginMm, 1.1 * (profile.halfWidthAt(cut.depthMm) + profile.flatMm) + 0.05);
+  if (cut.clearing.length > 0) return { ...cut, marginMm };
+  const id = `tool${tools.length + 1}`;
+  tools.push(
+    createTool(id, tools.length + 1, id, 'flat', { diameterMm: sizeMm / 8, fluteLengthMm: 30, stickOutMm: 60, shankMm: sizeMm / 8 }),
+  );
+  const speeds = { feedMmPerMin: 500, plungeMmPerMin: 150, spindleRpm: 15000 };
+  return { ...cut, marginMm, clearing: [{ toolId: id, levels: { by: 'count', count: 1 }, ...speeds, stepOverShare: 0.4 }] };
 }
 
 const isCone = (t: Tool): boolean => t.kind === 'v' || t.kind === 'ball-v' || t.kind === 'half-round';

@@ -1,5 +1,6 @@
 import { offsetRings } from '../base/boolean';
 import { getRing, type Rings } from '../base/rings';
+import { computeLean, type Work } from '../machine/stance';
 import type { Setup } from '../pipeline/setup';
 import type { DepthField } from '../removal/field';
 import { measureLength } from '../surface/length';
@@ -10,6 +11,7 @@ import type { Fault } from './verdict';
 
 /** A tab may be so much thinner, and so much shorter, before it is none, mm. */
 const THINNER_MM = 0.05;
+const LEAST_LEFT = 0.3;
 const SHORTER_MM = 0.3;
 const ARC_TOLERANCE_MM = 0.01;
 /** Steps by which a place of a way is set as far from its shape as the cutter is wide. */
@@ -66,6 +68,13 @@ function listWays({ shapes, xMm, radiusMm }: TabMeaning, { work }: Pick<Setup, '
   });
 }
 
+/** By how much the rim of a mill that leans goes deeper into a tab than its middle, mm; what takes more than a share of it is no tab. */
+function findRimMm({ radiusMm, depthMm, thicknessMm }: TabMeaning, work: Work, x: number, y: number): number {
+  if (work.alongNormal) return 0;
+  const lean = computeLean(work, x, y);
+  return Math.min(LEAST_LEFT * thicknessMm, radiusMm * Math.tan(lean) + depthMm * (1 / Math.cos(lean) - 1));
+}
+
 /** Stretches of a way where a tab's thickness stands, a stretch over the beginning in one. */
 function walk(way: Float64Array, tabs: TabMeaning, { work }: Setup, field: DepthField) {
   const places: boolean[] = [];
@@ -78,7 +87,7 @@ function walk(way: Float64Array, tabs: TabMeaning, { work }: Setup, field: Depth
       const t = s / length;
       const [x, y] = [ax + t * (bx - ax), ay + t * (by - ay)];
       const floor = Math.min(tabs.depthMm, work.wallAt(x, y));
-      places.push(field.depthAt(x, y) <= floor - tabs.thicknessMm + THINNER_MM);
+      places.push(field.depthAt(x, y) <= floor - tabs.thicknessMm + THINNER_MM + findRimMm(tabs, work, x, y));
     }
     around += length;
   }

@@ -86,7 +86,7 @@ export function setToWall(
     if (onWall && part.length > 0 && !isTrue) bend(part, part[part.length - 3]!, part[part.length - 2]!, px, py, BENDS);
     part.push(px, py, depthMm - sinkAt(px, py));
   };
-  /** Places between two of a wall where the straight line would cut over it: a print that leans turns corners elsewhere than the plane's. */
+  /** Places between two of a wall where a straight line would cut over it: a leaning print turns corners elsewhere than in the plane. */
   const bend = (part: number[], ax: number, ay: number, bx: number, by: number, times: number): void => {
     const [x, y] = [(ax + bx) / 2, (ay + by) / 2];
     if (times === 0 || clearance.measure(x, y, depthMm, REACH_MM) >= -OVER_MM) return;

@@ -4,13 +4,11 @@ import { computeLean, type Work } from '../../machine/stance';
 import type { Answerer } from '../answerer';
 import type { AreaMeaning } from '../meaning';
 import { Outlines } from '../outlines';
+import { findLeanAround, FIT_MM, growBox } from './reach';
 import { CUSP_MM } from './standing';
-import { findLeanAround, growBox } from './reach';
 
 /** The passes along a wall on a convex blank leave a floor so much higher, mm. */
 const RIM_MM = 0.052;
-/** A cutter is asked for where it fits with so much to spare, mm. */
-const FIT_MM = 0.02;
 
 export function answerArea({ region, depthMm, wallMm, cutters }: AreaMeaning, work: Work): Answerer {
   const outlines = new Outlines(region, true, work);

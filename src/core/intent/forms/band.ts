@@ -2,7 +2,7 @@ import { computeLean, type Work } from '../../machine/stance';
 import type { Answerer, Depths } from '../answerer';
 import type { BandMeaning } from '../meaning';
 import { Outlines } from '../outlines';
-import { createPrint, findLeanAround, findWidest, growBox, MOST_WIDENED, widenLeaning } from './reach';
+import { createPrint, FIT_MM, findLeanAround, findWidest, growBox, MOST_WIDENED, widenLeaning } from './reach';
 import { StandingCutter } from './standing';
 
 /** A corner is one that stays the nearest for 10° to one side, tangent: more than the corners of a flattened curve. */
@@ -97,6 +97,10 @@ export function answerBand(band: BandMeaning, work: Work): Answerer {
     // The way is there where nothing else is nearer.
     if (outlines.isInside(qx, qy) !== isInside) return;
     if (outlines.findClearance(qx, qy, depthMm, profile, reach) < wallMm - 2e-3) return;
+    if (!(work.flat && work.alongNormal)) {
+      const [px, py] = [near.x + (way + FIT_MM) * ux, near.y + (way + FIT_MM) * uy];
+      if (outlines.findClearance(px, py, depthMm, profile, reach) < wallMm - 2e-3) return;
+    }
     cutter.askAt(x, y);
     const rim = curvature[0]! > 0 ? Math.max(0, curvature[0]!) * radiusMm * radiusMm * 0.5 : 0;
     const must = cut(qx, qy, leastMm, slackMm + 2e-3) - 2 * slack - 2 * hollow - Math.min(rim, 0.01);

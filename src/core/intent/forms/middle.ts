@@ -6,7 +6,7 @@ import { createPrint, findWidest, growBox, widenLeaning } from './reach';
 import { StandingCutter } from './standing';
 
 /** Two contacts lie on opposite sides of a stroke if their directions differ by more than this, cosine. */
-const OPPOSITE_COS = -0.85;
+const OPPOSITE_COS = -0.93;
 
 export function answerMiddle({ region, depthMm, profile, radiusMm }: MiddleMeaning, work: Work): Answerer {
   const outlines = new Outlines(region, true, work);

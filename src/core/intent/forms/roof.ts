@@ -153,7 +153,7 @@ export function answerRoof({ region, profile, limitMm, sunkMm, beginMm, millFlat
       const isOver = (): boolean => foundMm > deepest + slope && deepest + slope < mostMm - 1e-3;
       if (near && own < limitMm && bluntMm > 0 && isOver())
         climb(x + bluntMm * ((x - near.x) / (away || 1)), y + bluntMm * ((y - near.y) / (away || 1)), bluntMm, bluntMm / 12);
-      if (near && !(work.flat && work.alongNormal) && isOver()) {
+      if (near && isOver()) {
         climb(bestX, bestY, Math.max(away, reach / 2), Math.max(away, 0.05) / 12);
         climbFromAround();
       }
