@@ -109,6 +109,17 @@ describe('layPaths', () => {
     }
   });
 
+  it('sinks no faster than it plunges downhill of a tool that leans, at one depth: plunge / sin 30° (closed form)', () => {
+    const plate = { ...createBlank('plate'), inclineDeg: 30, inclineTowards: 'x' as const };
+    const work = createWork(createSurface(plate), { ...PLAIN_STANCE, turns: false, tiltRad: null });
+    const feeds = [stroke(10, 0), stroke(13, 0).map((v, i) => (i % 3 === 0 ? 26 - v : v))].map((strokeTo) => {
+      const out = layPaths(work, [{ run: 0, level: 0, strokes: [strokeTo] }], [{ ...motions[0]!, steepest: 0 }], heights, 3000);
+      return out.feedMmPerMin[Array.from(out.kind).indexOf(MOVE.cut)]!;
+    });
+    expect(Math.min(...feeds)).toBeCloseTo(200, 6);
+    expect(Math.max(...feeds)).toBe(500);
+  });
+
   it('runs in and out at feed along a tool that tilts, where X and Z move at once', () => {
     const cone = { ...createBlank('cone'), datumDiameterMm: 20, farDiameterMm: 60, lengthMm: 40 };
     const work = createWork(createSurface(cone), { ...PLAIN_STANCE, turns: true, tiltRad: [-1.5, 1.5] });

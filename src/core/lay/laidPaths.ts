@@ -112,6 +112,9 @@ class Laying {
   private readonly lift: number[] = [];
   private readonly frame = new Float64Array(6);
   private readonly metric = new Float64Array(3);
+  /** Poses at both ends of a move. */
+  private readonly from = new Float64Array(6);
+  private readonly to = new Float64Array(6);
   private readonly up = new Float64Array(3);
   private crossing!: ReturnType<typeof createCrossing>;
   /** Heights of the run that is laid. */
@@ -280,13 +283,35 @@ class Laying {
   /** Feed from a point of a stroke to the next: the tool sinks no faster than it plunges where its flank does not cut. */
   private slowDown(pass: Pass, points: Float64Array, i: number, feedMmPerMin: number): number {
     const { plungeMmPerMin, steepest = Infinity } = this.motions[pass.run]!;
-    const fall = points[i + 2]! - points[i - 1]!;
+    const { fall, along } = this.work.alongNormal ? this.measureOnSheet(points, i) : this.measureAlongTool(points, i);
     if (!(fall > LEAST_FALL_MM)) return feedMmPerMin;
+    if (fall <= steepest * along) return feedMmPerMin;
+    return Math.min(feedMmPerMin, (plungeMmPerMin * Math.hypot(fall, along)) / fall);
+  }
+
+  /** How far it goes down and along from one point of a stroke to the next, mm: by depth and way on the sheet. */
+  private measureOnSheet(points: Float64Array, i: number): { fall: number; along: number } {
+    const fall = points[i + 2]! - points[i - 1]!;
+    if (!(fall > LEAST_FALL_MM)) return { fall, along: 0 };
     this.work.metricInto(points[i]!, points[i + 1]!, this.metric);
     const [dx, dy] = [points[i]! - points[i - 3]!, points[i + 1]! - points[i - 2]!];
     const along = Math.sqrt(Math.max(0, this.metric[0]! * dx * dx + 2 * this.metric[1]! * dx * dy + this.metric[2]! * dy * dy));
-    if (fall <= steepest * along) return feedMmPerMin;
-    return Math.min(feedMmPerMin, (plungeMmPerMin * Math.hypot(fall, along)) / fall);
+    return { fall, along };
+  }
+
+  /** … and along a tool that leans and beside it: downhill it sinks at one depth as well. */
+  private measureAlongTool(points: Float64Array, i: number): { fall: number; along: number } {
+    const { from, to } = this;
+    this.work.poseInto(points[i - 3]!, points[i - 2]!, from);
+    this.work.poseInto(points[i]!, points[i + 1]!, to);
+    let down = 0,
+      square = 0;
+    for (let k = 0; k < 3; k++) {
+      const by = to[k]! - points[i + 2]! * to[3 + k]! - from[k]! + points[i - 1]! * from[3 + k]!;
+      down -= by * to[3 + k]!;
+      square += by * by;
+    }
+    return { fall: down, along: Math.sqrt(Math.max(0, square - down * down)) };
   }
 
   /** Out of the work and up to a level. Where the tool stands upright both are one move of Z. */

@@ -256,10 +256,10 @@ class DangerSearch {
     return { wayMm: Math.hypot(dx, dy, dz), downMm: -(dx * this.axis[0]! + dy * this.axis[1]! + dz * this.axis[2]!) };
   }
 
-  /** Speed of the tip along its way as the program asks for it, mm/min. */
+  /** Speed at which the tip goes down along the tool as the program asks for it, mm/min. */
   private sinkingRate(i: number): number {
     const minutes = this.removal.track.wantedS[i]! / 60;
-    return minutes > 0 ? this.measureWay(i).wayMm / minutes : 0;
+    return minutes > 0 ? this.measureWay(i).downMm / minutes : 0;
   }
 
   private searchBodies(): void {
