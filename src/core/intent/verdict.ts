@@ -121,6 +121,15 @@ interface Known {
   every: number;
 }
 
+/** A layer that says something in a tile. */
+interface Active {
+  layer: Layer;
+  /** Cells inside its shapes. */
+  mask: Uint8Array | null;
+  isNear: boolean;
+  every: number;
+}
+
 class Judge {
   readonly suspects: Suspect[] = [];
   asked = 0;
@@ -207,7 +216,11 @@ class Judge {
     const tile = field.find(key % grid.tilesAlong, Math.floor(key / grid.tilesAlong));
     const c0 = (key % grid.tilesAlong) * TILE,
       r0 = Math.floor(key / grid.tilesAlong) * TILE;
-    const active = known.filter((k) => k.inside.has(key) || k.near.has(key));
+    const active = known.flatMap(({ layer, inside, near, every }) => {
+      const mask = inside.get(key) ?? null;
+      const isNear = near.has(key);
+      return mask || isNear ? [{ layer, mask, isNear, every }] : [];
+    });
     const stands = standing.map((s) => s.get(key));
     const columns = Math.min(TILE, grid.columns - c0),
       rows = Math.min(TILE, grid.rows - r0);
@@ -216,7 +229,7 @@ class Judge {
       for (let c = 0; c < columns; c++) {
         const i = r * TILE + c;
         const depth = tile ? tile.depth[i]! : 0;
-        const drawnFrom = depth > CUT_MM && stands.some((s) => s?.[i]) ? 1 : this.settle(active, key, i, c0 + c, r0 + r, depth);
+        const drawnFrom = depth > CUT_MM && stands.some((s) => s?.[i]) ? 1 : this.settle(active, i, c0 + c, r0 + r, depth);
         if (drawnFrom === 0) continue;
         // Of a piece that is wrong all over a part is enough.
         const every = this.suspects.length < MANY_FAULTY ? 1 : FAULTY_EVERY;
@@ -230,12 +243,12 @@ class Judge {
    * Whether a cell must be asked exactly: a sample, or not within the bounds that its layers have at once. Tells for how many cells it is
    * asked, 0 for a cell that is settled.
    */
-  private settle(active: readonly Known[], key: number, i: number, column: number, row: number, depth: number): number {
+  private settle(active: readonly Active[], i: number, column: number, row: number, depth: number): number {
     let must = 0,
       may = 0,
       sampleEvery = 0;
-    for (const { layer, inside, near, every } of active) {
-      const isIn = inside.get(key)?.[i] === 1;
+    for (const { layer, mask, isNear, every } of active) {
+      const isIn = mask !== null && mask[i] === 1;
       const onLattice = column % every === 0 && row % every === 0;
       const { form } = layer;
       if (form === 'area') {
@@ -246,7 +259,7 @@ class Judge {
       }
       if (form === 'band' && layer.meaning.form === 'band') {
         const { side } = layer.meaning;
-        if (!near.has(key) || (side === 'outside' && isIn) || (side === 'inside' && !isIn)) continue;
+        if (!isNear || (side === 'outside' && isIn) || (side === 'inside' && !isIn)) continue;
       } else if (form !== 'holes' && form !== 'middle' && !isIn) continue;
       may = Math.max(may, layer.deepestMm);
       if (onLattice) sampleEvery = every;
