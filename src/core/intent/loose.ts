@@ -1,6 +1,6 @@
 import type { Run, Setup } from '../pipeline/setup';
 import type { DepthField } from '../removal/field';
-import { TILE, TILE_CELLS } from '../removal/tile';
+import { TILE, TILE_CELLS, type Tile } from '../removal/tile';
 import { measureLength } from '../surface/length';
 import { isInBox, type Intent } from './intent';
 import type { Fault } from './verdict';
@@ -13,6 +13,17 @@ const SKIN_MM = 0.005;
 const SHALLOW = 0.7;
 /** So many places beside a part tell which cut loosened it. */
 const MOST_ASKED = 200;
+
+/** What of a field is asked. */
+type Cells = Pick<DepthField, 'grid' | 'cellX' | 'cellY'> & { tiles: readonly Pick<Tile, 'key' | 'depth'>[] };
+
+/** Cells over the sides of a cell. */
+const AROUND = [
+  [1, 0],
+  [-1, 0],
+  [0, 1],
+  [0, -1],
+] as const;
 
 /** Sets that are joined, each known by one of its members. */
 class Joined {
@@ -46,8 +57,8 @@ interface Part {
  * a corner, and the largest part is the one that is held. A part is loosened by the cut that goes through beside it at most places; what
  * is cut free without tabs is meant to be. O(cells of tiles cut through + parts · places asked).
  */
-export function findLooseParts({ work }: Pick<Setup, 'work'>, intent: Intent, field: DepthField): Fault[] {
-  const parts = findParts(work, field);
+export function findLooseParts({ work }: Pick<Setup, 'work'>, intent: Pick<Intent, 'layers' | 'tabs'>, field: Cells): Fault[] {
+  const parts = new Wall(work, field).findParts();
   if (parts.length < 2) return [];
   const { cellX, cellY } = field.grid;
   const held = parts.reduce((a, b) => (b.cells > a.cells ? b : a));
@@ -58,14 +69,14 @@ export function findLooseParts({ work }: Pick<Setup, 'work'>, intent: Intent, fi
       cells * measureLength(work, x - cellX / 2, y, x + cellX / 2, y) * measureLength(work, x, y - cellY / 2, x, y + cellY / 2);
     if (areaMm2 < LEAST_MM2) return [];
     const by = findLoosener(work, intent, part);
-    if (!by || (by.cut.kind === 'cut-out' && by.cut.tabs === null)) return [];
+    if (!by || (by.kind.frees && !intent.tabs.some((t) => t.run === by))) return [];
     const depthMm = work.wallAt(x, y);
     return [{ kind: 'loose', run: by, letter: '', at: [x, y], depthMm, wantedMm: depthMm, areaMm2, motion: -1 }];
   });
 }
 
 /** The cut that is to go through the wall at most of the places beside a part; null where none is: others say what is wrong there. */
-function findLoosener(work: Setup['work'], { layers }: Intent, { beside }: Part): Run | null {
+function findLoosener(work: Setup['work'], { layers }: Pick<Intent, 'layers'>, { beside }: Part): Run | null {
   const depths = { mustMm: 0, mayMm: 0 };
   const votes = new Map<Run, number>();
   const step = 2 * Math.ceil(beside.length / 2 / MOST_ASKED);
@@ -83,90 +94,103 @@ function findLoosener(work: Setup['work'], { layers }: Intent, { beside }: Part)
   return most;
 }
 
-function findParts(work: Setup['work'], field: DepthField): Part[] {
-  const { grid } = field;
-  const { tilesAlong, tilesRound, columns, rows, closed } = grid;
-  const through = new Map<number, Int32Array>();
-  const joined = new Joined();
-  for (const tile of field.tiles) {
-    const c0 = (tile.key % tilesAlong) * TILE,
-      r0 = Math.floor(tile.key / tilesAlong) * TILE;
-    const deepest = tile.depth.reduce((a, b) => Math.max(a, b), 0);
-    if (deepest < SHALLOW * work.wallAt(field.cellX(c0 + TILE / 2), field.cellY(r0 + TILE / 2))) continue;
+/** The blank's wall, cell by cell: joined over the sides of what is not cut through. */
+class Wall {
+  /** Tiles in which something goes through: a set for each cell, −1 where it is gone. All other tiles are one set each. */
+  private readonly cut = new Map<number, Int32Array>();
+  private readonly whole = new Map<number, number>();
+  private readonly joined = new Joined();
+
+  constructor(
+    private readonly work: Setup['work'],
+    private readonly field: Cells,
+  ) {
+    for (const { key, depth } of field.tiles) this.addTile(key, depth);
+  }
+
+  /** Parts that hang together; none where nothing goes through. O(tiles + cells of tiles cut through). */
+  findParts(): Part[] {
+    const { cut, whole, joined, field } = this;
+    const { tilesAlong, tilesRound } = field.grid;
+    if (cut.size === 0) return [];
+    for (let key = 0; key < tilesAlong * tilesRound; key++) if (!cut.has(key)) whole.set(key, joined.add());
+    for (const [key, id] of whole) this.joinNext(key, id);
+    this.visitCut((id, c, r) => {
+      if (id >= 0) this.visitBeside(c, r, (other) => joined.join(id, other));
+    });
+    const parts = new Map<number, Part>();
+    const count = (id: number, cells: number, c: number, r: number): void => {
+      const part = parts.get(joined.find(id));
+      if (part) part.cells += cells;
+      else parts.set(joined.find(id), { cells, x: field.cellX(c), y: field.cellY(r), beside: [] });
+    };
+    this.visitCut((id, c, r) => {
+      if (id >= 0) count(id, 1, c, r);
+    });
+    for (const [key, id] of whole) {
+      const { c0, r0, columns, rows } = this.locate(key);
+      count(id, columns * rows, c0, r0);
+    }
+    if (parts.size > 1)
+      this.visitCut((id, c, r) => {
+        if (id >= 0) return;
+        const beside = new Set<number>();
+        this.visitBeside(c, r, (other) => beside.add(joined.find(other)));
+        for (const root of beside) parts.get(root)!.beside.push(field.cellX(c), field.cellY(r));
+      });
+    return [...parts.values()];
+  }
+
+  private addTile(key: number, depth: Float32Array): void {
+    const { field, work } = this;
+    const { c0, r0, columns, rows } = this.locate(key);
+    const wallMm = work.wallAt(field.cellX(c0 + TILE / 2), field.cellY(r0 + TILE / 2));
+    // How thick a free shape is nobody knows.
+    if (!(wallMm > 0) || depth.reduce((a, b) => Math.max(a, b), 0) < SHALLOW * wallMm) return;
     const ids = new Int32Array(TILE_CELLS).fill(-1);
-    let any = false;
-    for (let i = 0; i < TILE_CELLS; i++) {
-      const [c, r] = [c0 + (i % TILE), r0 + Math.floor(i / TILE)];
-      if (c >= columns || r >= rows) continue;
-      if (tile.depth[i]! < work.wallAt(field.cellX(c), field.cellY(r)) - SKIN_MM) ids[i] = joined.add();
-      else any = true;
-    }
-    if (any) through.set(tile.key, ids);
-  }
-  if (through.size === 0) return [];
-  const whole = new Map<number, number>();
-  for (let key = 0; key < tilesAlong * tilesRound; key++) if (!through.has(key)) whole.set(key, joined.add());
-  const idAt = (c: number, r: number): number => {
-    if (c < 0 || c >= columns || (!closed && (r < 0 || r >= rows))) return -1;
-    const row = closed ? (r + rows) % rows : r;
-    const key = Math.floor(c / TILE) + Math.floor(row / TILE) * tilesAlong;
-    return through.get(key)?.[(row % TILE) * TILE + (c % TILE)] ?? whole.get(key)!;
-  };
-  const join = (a: number, b: number): void => {
-    if (a >= 0 && b >= 0) joined.join(a, b);
-  };
-  for (const key of whole.keys()) {
-    const [c, r] = [(key % tilesAlong) * TILE, Math.floor(key / tilesAlong) * TILE];
-    // Its neighbours that are whole too; those that are not join it cell by cell.
-    for (const [nc, nr] of [
-      [c + TILE, r],
-      [c, r + TILE],
-    ] as const) {
-      const id = idAt(nc, nr < rows || !closed ? nr : 0);
-      const next = Math.floor(nc / TILE) + (Math.floor(nr / TILE) % tilesRound) * tilesAlong;
-      if (id >= 0 && whole.has(next)) join(whole.get(key)!, id);
-    }
-  }
-  for (const [key, ids] of through) {
-    const c0 = (key % tilesAlong) * TILE,
-      r0 = Math.floor(key / tilesAlong) * TILE;
-    for (let i = 0; i < TILE_CELLS; i++) {
-      if (ids[i]! < 0) continue;
-      const [c, r] = [c0 + (i % TILE), r0 + Math.floor(i / TILE)];
-      join(ids[i]!, idAt(c + 1, r));
-      join(ids[i]!, idAt(c - 1, r));
-      join(ids[i]!, idAt(c, r + 1));
-      join(ids[i]!, idAt(c, r - 1));
-    }
-  }
-  const parts = new Map<number, Part>();
-  const count = (id: number, cells: number, c: number, r: number): void => {
-    const root = joined.find(id);
-    const part = parts.get(root);
-    if (part) part.cells += cells;
-    else parts.set(root, { cells, x: field.cellX(c), y: field.cellY(r), beside: [] });
-  };
-  for (const [key, ids] of through) {
-    const c0 = (key % tilesAlong) * TILE,
-      r0 = Math.floor(key / tilesAlong) * TILE;
-    for (let i = 0; i < TILE_CELLS; i++) if (ids[i]! >= 0) count(ids[i]!, 1, c0 + (i % TILE), r0 + Math.floor(i / TILE));
-  }
-  for (const [key, id] of whole) {
-    const [c, r] = [(key % tilesAlong) * TILE, Math.floor(key / tilesAlong) * TILE];
-    count(id, Math.min(TILE, columns - c) * Math.min(TILE, rows - r), c, r);
-  }
-  if (parts.size > 1)
-    for (const [key, ids] of through) {
-      const c0 = (key % tilesAlong) * TILE,
-        r0 = Math.floor(key / tilesAlong) * TILE;
-      for (let i = 0; i < TILE_CELLS; i++) {
-        const [c, r] = [c0 + (i % TILE), r0 + Math.floor(i / TILE)];
-        if (ids[i]! >= 0 || c >= columns || r >= rows) continue;
-        const own = new Set(
-          [idAt(c + 1, r), idAt(c - 1, r), idAt(c, r + 1), idAt(c, r - 1)].filter((id) => id >= 0).map((id) => joined.find(id)),
-        );
-        for (const root of own) parts.get(root)?.beside.push(field.cellX(c), field.cellY(r));
+    let gone = 0;
+    for (let r = 0; r < rows; r++)
+      for (let c = 0; c < columns; c++) {
+        const i = r * TILE + c;
+        if (depth[i]! < work.wallAt(field.cellX(c0 + c), field.cellY(r0 + r)) - SKIN_MM) ids[i] = this.joined.add();
+        else gone++;
       }
+    if (gone > 0) this.cut.set(key, ids);
+  }
+
+  /** First column and row of a tile, and how many of both lie on the sheet. */
+  private locate(key: number): { c0: number; r0: number; columns: number; rows: number } {
+    const { tilesAlong, columns, rows } = this.field.grid;
+    const [c0, r0] = [(key % tilesAlong) * TILE, Math.floor(key / tilesAlong) * TILE];
+    return { c0, r0, columns: Math.min(TILE, columns - c0), rows: Math.min(TILE, rows - r0) };
+  }
+
+  /** Visits the cells of tiles in which something goes through, with their sets. */
+  private visitCut(visit: (id: number, column: number, row: number) => void): void {
+    for (const [key, ids] of this.cut) {
+      const { c0, r0, columns, rows } = this.locate(key);
+      for (let r = 0; r < rows; r++) for (let c = 0; c < columns; c++) visit(ids[r * TILE + c]!, c0 + c, r0 + r);
     }
-  return [...parts.values()];
+  }
+
+  /** Joins a whole tile to those after it that are whole too; those that are not join it cell by cell. */
+  private joinNext(key: number, id: number): void {
+    const { tilesAlong, tilesRound, closed } = this.field.grid;
+    const [along, round] = [key % tilesAlong, Math.floor(key / tilesAlong)];
+    const next = [along + 1 < tilesAlong ? key + 1 : -1, round + 1 < tilesRound ? key + tilesAlong : closed ? along : -1];
+    for (const other of next) if (this.whole.has(other)) this.joined.join(id, this.whole.get(other)!);
+  }
+
+  /** Visits the sets of the cells beside a cell that are not gone. */
+  private visitBeside(column: number, row: number, visit: (id: number) => void): void {
+    const { tilesAlong, columns, rows, closed } = this.field.grid;
+    for (const [dc, dr] of AROUND) {
+      const c = column + dc,
+        r = closed ? (row + dr + rows) % rows : row + dr;
+      if (c < 0 || c >= columns || r < 0 || r >= rows) continue;
+      const key = Math.floor(c / TILE) + Math.floor(r / TILE) * tilesAlong;
+      const id = this.cut.get(key)?.[(r % TILE) * TILE + (c % TILE)] ?? this.whole.get(key)!;
+      if (id >= 0) visit(id);
+    }
+  }
 }
