@@ -47,6 +47,9 @@ function jobOf(
   } as Job;
 }
 
+const resize = (tools: readonly Tool[], id: string, diameterMm: number): Tool[] =>
+  tools.map((t) => (t.id === id ? { ...t, diameterMm, shankMm: diameterMm } : t));
+
 async function judge(job: Job) {
   const planned = await planOnly(job);
   const whole = runSteps(proveWhole(planned.setup, planned.lettering, planned.plan));
@@ -165,6 +168,47 @@ describe('mixtures', () => {
     const job = jobOf(rod, [cut], [], { heightMm: 5 });
     const blunt = (t: Tool): Tool => (t.id === 'v' ? { ...t, kind: 'half-round', tipMm: 0.4 } : { ...t, diameterMm: 0.3, shankMm: 0.3 });
     expect((await judge({ ...job, tools: job.tools.map(blunt) })).spoils).toEqual([]);
+  });
+
+  it('a carve with a mill before it leaves no ridge in the middle of a stroke, in a hollow and on a slope', async () => {
+    const hollow = { ...createBlank('arched'), side: 'concave', radiusMm: 94, chordMm: 70, lengthMm: 80, thicknessMm: 12 } as Blank;
+    for (const blank of [hollow, { ...plate, inclineDeg: 11 } as Blank]) {
+      const cut = { ...createCut('v-carve', 'c', 'v'), maxDepthMm: 0.64, clearing: [stage('mill')] } as Cut;
+      const job = jobOf(blank, [cut], [], { text: 'Q', heightMm: 16, at: { xMm: 40, turnDeg: 8 } });
+      const { spoils, field } = await judge({ ...job, tools: resize(job.tools, 'mill', 1.53) });
+      expect(spoils).toEqual([]);
+      // 0.57 mm of 0.64 stood there.
+      const deepest = field!.removal.field.tiles.flatMap((t) => Array.from(t.depth)).reduce((a, b) => Math.max(a, b), 0);
+      expect(deepest).toBeGreaterThan(0.6);
+    }
+  });
+
+  it('a floor under a mill that leans is as deep in its middle as asked, and both ends of its rim are said', async () => {
+    const [leanDeg, wideMm, depthMm] = [10.3, 3.23, 1.8];
+    const cut: Cut = { ...createCut('pocket', 'c', 'wide'), depthMm };
+    const slope = { ...plate, thicknessMm: 6, inclineDeg: leanDeg } as Blank;
+    const job = jobOf(slope, [cut], [artwork('box', [box(14, 9)])], null);
+    const { spoils, field, findings } = await judge({ ...job, tools: resize(job.tools, 'wide', wideMm) });
+    expect(spoils).toEqual([]);
+    const rim = (wideMm / 2) * Math.tan((leanDeg * Math.PI) / 180);
+    const said = findings.find((f) => f.code === 'floor-leans')!.text;
+    for (const mm of [depthMm - rim, depthMm + rim]) expect(said).toContain(mm.toFixed(3));
+    for (let x = 28; x <= 52; x += 0.37) {
+      for (let y = -6; y <= 6; y += 0.37) {
+        const depth = field!.removal.field.depthAt(x, y);
+        expect(depth).toBeGreaterThan(depthMm - rim - 0.03);
+        expect(depth).toBeLessThan(depthMm + rim + 0.01);
+      }
+    }
+  });
+
+  it('a ball after a flat mill reaches all that it fits into, and no strip stands between the two', async () => {
+    const ball = createTool('ball', 5, 'Ball', 'ball', { diameterMm: 0.93, fluteLengthMm: 12, stickOutMm: 30 });
+    const cut = { ...createCut('pocket', 'c', 'ball'), depthMm: 0.5, clearing: [stage('mill')] } as Cut;
+    const job = jobOf(plate, [cut], [], { text: 'O', heightMm: 10 });
+    const { spoils, codes } = await judge({ ...job, tools: [...resize(job.tools, 'mill', 1.36), ball] });
+    expect(spoils).toEqual([]);
+    expect(codes).not.toContain('tip-too-wide');
   });
 
   it('a lead stands at a closed way alone: ways that letters break off beside each other go through none', async () => {

@@ -97,7 +97,6 @@ export interface TabMeaning {
   depthMm: number;
   lengthMm: number;
   thicknessMm: number;
-  isRamped: boolean;
   /** How many stand along a way of a length, mm. */
   countFor(aroundMm: number): number;
   /** Places at which a person put some; a way that has none of them has them evenly apart. */

@@ -118,7 +118,6 @@ interface Known {
   inside: Map<number, Uint8Array>;
   /** Tiles near its lines. */
   near: Set<number>;
-  every: number;
 }
 
 /** A layer that says something in a tile. */
@@ -127,7 +126,6 @@ interface Active {
   /** Cells inside its shapes. */
   mask: Uint8Array | null;
   isNear: boolean;
-  every: number;
 }
 
 class Judge {
@@ -137,7 +135,9 @@ class Judge {
   private readonly known: Known[];
   private readonly standing: Map<number, Uint8Array>[];
   private readonly meant = createMeant();
-  private suspectEvery = 1;
+  /** One cell in so many each way is asked as a sample, and of suspects. */
+  private readonly sampleEvery: number;
+  private readonly suspectEvery: number;
   /** Cells that were asked. */
   private readonly seen = new Set<number>();
 
@@ -154,13 +154,12 @@ class Judge {
       const inside = shapes ? fillMask(shapes, grid) : new Map<number, Uint8Array>();
       const lines = linesOf(layer, setup.work);
       const near = lines ? nearTiles(lines.xy, lines.reachMm, grid, setup.work) : new Set<number>();
-      return { layer, inside, near, every: 1 };
+      return { layer, inside, near };
     });
     this.standing = intent.standing.map((s) => fillMask(s.rings, grid));
     let total = 0;
     for (const k of this.known) total += TILE_CELLS * Math.max(k.inside.size, k.near.size);
-    const every = Math.max(1, Math.ceil(Math.sqrt(total / MOST_SAMPLES)));
-    for (const k of this.known) k.every = every;
+    this.sampleEvery = Math.max(1, Math.ceil(Math.sqrt(total / MOST_SAMPLES)));
     this.suspectEvery = Math.max(1, Math.ceil(Math.sqrt((0.05 * total) / MOST_SUSPECTS)));
   }
 
@@ -216,10 +215,10 @@ class Judge {
     const tile = field.find(key % grid.tilesAlong, Math.floor(key / grid.tilesAlong));
     const c0 = (key % grid.tilesAlong) * TILE,
       r0 = Math.floor(key / grid.tilesAlong) * TILE;
-    const active = known.flatMap(({ layer, inside, near, every }) => {
+    const active = known.flatMap(({ layer, inside, near }) => {
       const mask = inside.get(key) ?? null;
       const isNear = near.has(key);
-      return mask || isNear ? [{ layer, mask, isNear, every }] : [];
+      return mask || isNear ? [{ layer, mask, isNear }] : [];
     });
     const stands = standing.map((s) => s.get(key));
     const columns = Math.min(TILE, grid.columns - c0),
@@ -244,12 +243,12 @@ class Judge {
    * asked, 0 for a cell that is settled.
    */
   private settle(active: readonly Active[], i: number, column: number, row: number, depth: number): number {
+    const onLattice = column % this.sampleEvery === 0 && row % this.sampleEvery === 0;
     let must = 0,
       may = 0,
-      sampleEvery = 0;
-    for (const { layer, mask, isNear, every } of active) {
+      isSample = false;
+    for (const { layer, mask, isNear } of active) {
       const isIn = mask !== null && mask[i] === 1;
-      const onLattice = column % every === 0 && row % every === 0;
       const { form } = layer;
       if (form === 'area') {
         if (!isIn) continue;
@@ -262,11 +261,11 @@ class Judge {
         if (!isNear || (side === 'outside' && isIn) || (side === 'inside' && !isIn)) continue;
       } else if (form !== 'holes' && form !== 'middle' && !isIn) continue;
       may = Math.max(may, layer.deepestMm);
-      if (onLattice) sampleEvery = every;
+      isSample ||= onLattice;
       if (form === 'roof' && !(depth > CUT_MM)) must = Math.max(must, 2 * CUT_MM + this.depthSlackMm);
     }
     if (depth > may + (may > 0 ? this.depthSlackMm : CUT_MM)) return 1;
-    if (sampleEvery > 0) return sampleEvery ** 2;
+    if (isSample) return this.sampleEvery ** 2;
     if (!(depth < must - this.depthSlackMm)) return 0;
     return column % this.suspectEvery === 0 && row % this.suspectEvery === 0 ? this.suspectEvery ** 2 : 0;
   }

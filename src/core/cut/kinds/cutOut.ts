@@ -96,7 +96,7 @@ export const cutOut: CutKind<typeof schema> = {
         tabs: {
           shapes,
           xMm: byPlace ? along.xMm : 0,
-          ...{ radiusMm, depthMm, lengthMm: tabs.lengthMm, thicknessMm: tabs.thicknessMm, isRamped: tabs.ramped },
+          ...{ radiusMm, depthMm, lengthMm: tabs.lengthMm, thicknessMm: tabs.thicknessMm },
           countFor: (aroundMm) => (tabs.spacingMm === null ? tabs.count : Math.max(1, Math.ceil(aroundMm / tabs.spacingMm))),
           at: tabs.at.map(({ xMm, turnDeg }) => [xMm, fromTurnDeg(work, turnDeg)] as const),
         },
