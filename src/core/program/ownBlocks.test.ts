@@ -41,6 +41,16 @@ describe('blocks of a machine of its own', () => {
     expect(after).toMatch(/^G0 Z/);
   });
 
+  it.each([
+    // T is an address of ISO 6983-1; a comment is no part of it.
+    ['rs274', /\n\(put in tool 7, Fine [^\n]*\)\nM0\nS12000 M3\nG0 Z/],
+    ['iso6983', /\nN\d+ T7 M0\nN\d+ S12000 M3\nN\d+ G0 Z/],
+    ['short-lines', /\nT7M0\nS12000M3\nG0Z/],
+  ] as const)('are none: a change by hand in %s says which tool, and states Z first after it', async (dialect, words) => {
+    const machine = own({}, { dialect, toolChanger: false });
+    expect(textOf((await planJob(twoCutters(machine))).plan)).toMatch(words);
+  });
+
   it('may take the change of cutter out altogether, for a machine that does it by itself', async () => {
     const { plan } = await planJob(twoCutters(own({ change: '' })));
     expect(textOf(plan)).not.toMatch(/M6|M0\b/);
