@@ -24,7 +24,6 @@ import { createSetup, listToolsByHand } from '../core/pipeline/setup';
 import { runSteps } from '../core/base/steps';
 import { getSplit, toPartName, toPartText, type ProgramInput, type ProgramSplit } from '../core/program/dialect';
 import { readForeign } from '../core/program/foreign';
-import type { ForeignReading } from '../core/program/foreignControl';
 import { readCrib } from '../core/crib/exchange';
 import { STARTER_TOOLS } from '../core/crib/starterTools';
 import { measureLettering, mergeTools, suggestCuts, takeBest, withoutOutlines, withSuggestion } from '../core/suggest/suggest';
@@ -163,13 +162,11 @@ program
     }
     const start = performance.now();
     const { setup, lettering, plan } = await planFile(job, file);
-    const texts = options.program === undefined ? toPartTexts(plan.program) : [await readFile(options.program, 'utf8')];
     const { rules } = DIALECTS[job.machine.dialect];
-    // Hobel's own text is read by the rules it is written by; one from elsewhere may hold more.
-    const readings = texts.map((text) =>
-      options.program === undefined ? runSteps(readProgram(text, rules)) : runSteps(readForeign(text, rules.keepsPoint)),
-    );
-    for (const reading of readings) if ('notes' in reading) for (const note of (reading as ForeignReading).notes) complain(note);
+    // Hobel's own text is read by the rules it is written by; one from elsewhere may hold more, and is said where it is not followed.
+    const foreign = options.program === undefined ? null : runSteps(readForeign(await readFile(options.program, 'utf8'), rules.keepsPoint));
+    for (const note of foreign?.notes ?? []) complain(note);
+    const readings = foreign ? [foreign] : toPartTexts(plan.program).map((text) => runSteps(readProgram(text, rules)));
     const faults = readings.flatMap((r) => r.faults);
     for (const fault of faults.slice(0, MAX_FAULTS_SAID)) complain(`line ${fault.line + 1}: ${fault.text}`);
     if (readings.every((r) => r.motions.count === 0)) {

@@ -2,15 +2,13 @@ import { computeLean, type Work } from '../../machine/stance';
 import type { Answerer, Depths } from '../answerer';
 import type { BandMeaning } from '../meaning';
 import { Outlines } from '../outlines';
-import { createPrint, FIT_MM, findLeanAround, findWidest, growBox, MOST_WIDENED, widenLeaning } from './reach';
+import { createPrint, FIT_MM, findLeanAround, findWidest, growBox, MOST_WIDENED, SAME_WALL_MM, widenLeaning } from './reach';
 import { StandingCutter } from './standing';
 
 /** A corner is one that stays the nearest for 10° to one side, tangent: more than the corners of a flattened curve. */
 const CORNER_TAN = Math.tan(Math.PI / 18);
 /** Steps by which the way beside an outline is sought: of some millimetres to less than a micrometre. */
 const WAY_HALVINGS = 14;
-/** A contact so near to another is the same wall's, mm, and so much more of the way from it: the deepest is not quite the nearest. */
-const SAME_WALL_MM = 0.01;
 
 export function answerBand(band: BandMeaning, work: Work): Answerer {
   const { lines, isClosed, side, depthMm, leastMm, wallMm, profile, radiusMm, spreadMm, isSharp } = band;

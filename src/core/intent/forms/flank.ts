@@ -2,8 +2,7 @@ import { computeLean, type Work } from '../../machine/stance';
 import type { Answerer } from '../answerer';
 import type { FlankMeaning } from '../meaning';
 import { Outlines } from '../outlines';
-import { CUSP_MM } from './standing';
-import { StandingCutter } from './standing';
+import { CUSP_MM, StandingCutter } from './standing';
 
 /** A tip that stands nearer to an outline than its own flat by more than this does not stand there, mm. */
 const CLEAR_MM = 0.002;

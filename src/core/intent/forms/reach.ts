@@ -6,6 +6,8 @@ import { computeLean, type Work } from '../../machine/stance';
 export const MOST_LEAN_RAD = 1.4;
 /** A print is not sought wider than so many times that of an upright tool. */
 export const MOST_WIDENED = 12;
+/** A contact so near to another is the same wall's, mm. */
+export const SAME_WALL_MM = 0.01;
 /** Where offsets in a plane are not those on the blank a cutter is asked for where it fits with so much to spare, mm. */
 export const FIT_MM = 0.02;
 /** A place and those about it. */

@@ -3,7 +3,7 @@ import { sinkWork } from '../../machine/sunkWork';
 import type { Answerer } from '../answerer';
 import type { RoofMeaning } from '../meaning';
 import { Outlines } from '../outlines';
-import { growBox } from './reach';
+import { growBox, SAME_WALL_MM } from './reach';
 import { StandingCutter } from './standing';
 
 /** A floor between the passes of a V stands so much higher, mm. */
@@ -22,8 +22,7 @@ const ROUND_CLIMBS = 6;
 const CREST_MM = 0.01;
 /** It goes on by so much smaller steps where none is deeper. */
 const CLIMB_SHRINK = 0.6;
-/** A contact so near to another is the same wall's, mm, and so much more of the way from it: the deepest is not quite the nearest. */
-const SAME_WALL_MM = 0.01;
+/** A contact is the same wall's as another so much farther from it for the way between: the deepest is not quite the nearest. */
 const SAME_WALL_SHARE = 0.05;
 
 /** How much deeper a leaning cone's flank is a little farther from its axis: towards the side that it leans to it is steeper. */
