@@ -18,6 +18,9 @@ const CLIMB_WAYS = 8;
 const ROUND_WAYS = 24;
 const ROUND_STEPS = 8;
 const ROUND_CLIMBS = 6;
+/** Once so many places are too deep for certain, and nearly all that were searched, no more are: the piece is wrong, and all over. */
+const MOST_VAIN = 20;
+const VAIN_SHARE = 4;
 /** The end of the steps along a narrow crest between two walls, mm. */
 const CREST_MM = 0.01;
 /** It goes on by so much smaller steps where none is deeper. */
@@ -42,6 +45,9 @@ export function answerRoof({ region, profile, limitMm, sunkMm, beginMm, millFlat
   const bluntMm = Math.max(profile.flatMm, profile.ballRadiusMm);
   const cutter = new StandingCutter(work, profile, Infinity, real);
   const { ray, pose } = cutter;
+  /** Places at which the dear search found no stance deep enough, and those at which it did. */
+  let vain = 0,
+    eased = 0;
   return {
     form: 'roof',
     box: growBox(outlines.box, 0.1, work),
@@ -152,9 +158,11 @@ export function answerRoof({ region, profile, limitMm, sunkMm, beginMm, millFlat
       const isOver = (): boolean => foundMm > deepest + slope && deepest + slope < mostMm - 1e-3;
       if (near && own < limitMm && bluntMm > 0 && isOver())
         climb(x + bluntMm * ((x - near.x) / (away || 1)), y + bluntMm * ((y - near.y) / (away || 1)), bluntMm, bluntMm / 12);
-      if (near && isOver()) {
+      if (near && isOver() && (vain < MOST_VAIN || vain < VAIN_SHARE * eased)) {
         climb(bestX, bestY, Math.max(away, reach / 2), Math.max(away, 0.05) / 12);
         climbFromAround();
+        if (isOver()) vain++;
+        else eased++;
       }
       // A mill before it clears the floor up to where a sharp cone would meet it: a blunt tip leaves it round there.
       const isFloor = millFlatMm > 0 && away > limitMm / (profile.cotBeta + Math.tan(lean)) - slackMm;
