@@ -1,4 +1,5 @@
 import type { Run, Setup } from '../pipeline/setup';
+import { CELL_SIDES } from '../removal/cellGrid';
 import type { DepthField } from '../removal/field';
 import { TILE, TILE_CELLS, type Tile } from '../removal/tile';
 import { measureLength } from '../surface/length';
@@ -16,14 +17,6 @@ const MOST_ASKED = 200;
 
 /** What of a field is asked. */
 type Cells = Pick<DepthField, 'grid' | 'cellX' | 'cellY'> & { tiles: readonly Pick<Tile, 'key' | 'depth'>[] };
-
-/** Cells over the sides of a cell. */
-const AROUND = [
-  [1, 0],
-  [-1, 0],
-  [0, 1],
-  [0, -1],
-] as const;
 
 /** Sets that are joined, each known by one of its members. */
 class Joined {
@@ -184,7 +177,7 @@ class Wall {
   /** Visits the sets of the cells beside a cell that are not gone. */
   private visitBeside(column: number, row: number, visit: (id: number) => void): void {
     const { tilesAlong, columns, rows, closed } = this.field.grid;
-    for (const [dc, dr] of AROUND) {
+    for (const [dc, dr] of CELL_SIDES) {
       const c = column + dc,
         r = closed ? (row + dr + rows) % rows : row + dr;
       if (c < 0 || c >= columns || r < 0 || r >= rows) continue;

@@ -11,8 +11,9 @@ import type { Fault } from './verdict';
 
 /** A tab may be so much thinner, and so much shorter, before it is none, mm. */
 const THINNER_MM = 0.05;
-const LEAST_LEFT = 0.3;
 const SHORTER_MM = 0.3;
+/** A rim that leans may take so much of its thickness besides. */
+const RIM_SHARE = 0.3;
 const ARC_TOLERANCE_MM = 0.01;
 /** Steps by which a place of a way is set as far from its shape as the cutter is wide. */
 const SETTLINGS = 3;
@@ -68,11 +69,11 @@ function listWays({ shapes, xMm, radiusMm }: TabMeaning, { work }: Pick<Setup, '
   });
 }
 
-/** By how much the rim of a mill that leans goes deeper into a tab than its middle, mm; what takes more than a share of it is no tab. */
+/** By how much the rim of a mill that leans goes deeper into a tab than its middle, mm. */
 function findRimMm({ radiusMm, depthMm, thicknessMm }: TabMeaning, work: Work, x: number, y: number): number {
   if (work.alongNormal) return 0;
   const lean = computeLean(work, x, y);
-  return Math.min(LEAST_LEFT * thicknessMm, radiusMm * Math.tan(lean) + depthMm * (1 / Math.cos(lean) - 1));
+  return Math.min(RIM_SHARE * thicknessMm, radiusMm * Math.tan(lean) + depthMm * (1 / Math.cos(lean) - 1));
 }
 
 /** Stretches of a way where a tab's thickness stands, a stretch over the beginning in one. */

@@ -2,6 +2,7 @@ import { getRing, type Rings } from '../base/rings';
 import type { Steps } from '../base/steps';
 import type { Lettering } from '../pipeline/lettering';
 import type { Run, Setup } from '../pipeline/setup';
+import { CELL_SIDES } from '../removal/cellGrid';
 import type { DepthField } from '../removal/field';
 import { TILE, TILE_CELLS } from '../removal/tile';
 import { findLetter } from '../removal/regions';
@@ -68,12 +69,6 @@ const MOST_FAULTS = 12;
 /** Once so many cells are faulty, one in so many each way is asked. */
 const MANY_FAULTY = 3000;
 const FAULTY_EVERY = 5;
-const AROUND = [
-  [1, 0],
-  [-1, 0],
-  [0, 1],
-  [0, -1],
-] as const;
 const CELLS_A_STEP = 200_000;
 
 interface Suspect {
@@ -197,7 +192,7 @@ class Judge {
         if (i < drawn) suspects[i]!.areaMm2 *= suspects[i]!.drawnFrom;
         continue;
       }
-      for (const [dc, dr] of AROUND) {
+      for (const [dc, dr] of CELL_SIDES) {
         const c = column + dc,
           r = grid.closed ? (row + dr + grid.rows) % grid.rows : row + dr;
         if (c < 0 || c >= grid.columns || r < 0 || r >= grid.rows || this.seen.has(r * grid.columns + c)) continue;

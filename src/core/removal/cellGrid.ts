@@ -1,6 +1,14 @@
 import type { Surface } from '../surface/surface';
 import { TILE } from './tile';
 
+/** From a cell to those over its sides, columns and rows. */
+export const CELL_SIDES = [
+  [1, 0],
+  [-1, 0],
+  [0, 1],
+  [0, -1],
+] as const;
+
 /** How the sheet is parted into cells, rows along x; on a closed blank the last row is followed by the first. */
 export interface CellGrid {
   minX: number;
